@@ -1,0 +1,61 @@
+#pragma once
+// What every command shares: adding itself to the command line, loading a model with its settings,
+// and the exit codes.
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include <CLI/CLI.hpp>
+
+#include "kiteknot/kiteknot.hpp"
+
+namespace kiteknot::cli {
+
+/// 0 done, optimal or accepted; 1 internal failure; 2 wrong usage; 3 the input has errors; 4
+/// infeasible, or a plan breaks a rule; 5 unbounded; 6 stopped at a limit.
+enum Exit : int {
+  kDone = 0,
+  kFailed = 1,
+  kUsage = 2,
+  kBadInput = 3,
+  kInfeasible = 4,
+  kUnbounded = 5,
+  kStopped = 6
+};
+int exit_code(Outcome outcome);
+
+/// A mistake on the command line that only shows after parsing: exit code 2.
+class CommandLineError : public std::runtime_error {
+ public:
+  using std::runtime_error::runtime_error;
+};
+
+/// A model file and the numbers set on the command line.
+struct ModelArguments {
+  std::string file;
+  std::vector<std::string> settings;
+  void add_to(CLI::App& command);
+  /// Warnings go to stderr; errors are thrown as InputError.
+  [[nodiscard]] Model load() const;
+};
+
+/// Options of a search.
+struct SearchArguments {
+  double seconds = 0.0, gap = 0.0;
+  std::int64_t nodes = 0;
+  std::uint64_t seed = 1;
+  void add_to(CLI::App& command);
+  /// With Ctrl-C wired to the stop switch.
+  [[nodiscard]] SolveOptions options() const;
+};
+
+using Run = std::function<int()>;
+// Each adds its command and returns what runs it.
+Run add_show(CLI::App& app, CLI::App*& command);
+Run add_check(CLI::App& app, CLI::App*& command);
+Run add_solve(CLI::App& app, CLI::App*& command);
+Run add_compare(CLI::App& app, CLI::App*& command);
+Run add_demo(CLI::App& app, CLI::App*& command);
+
+}  // namespace kiteknot::cli

@@ -1,0 +1,114 @@
+// The whole story on the shipped kite festival, one step after the other.
+
+#include <filesystem>
+
+#include "command.hpp"
+#include "terminal.hpp"
+
+namespace kiteknot::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+std::string demo_folder(const std::string& wanted) {
+  if (!wanted.empty()) return wanted;
+  std::error_code code;
+  const fs::path program = fs::read_symlink("/proc/self/exe", code);
+  const fs::path installed = program.parent_path().parent_path() / "share" / "kiteknot" / "demo";
+  if (!code && fs::exists(installed, code)) return installed.string();
+  return KITEKNOT_DEMO_DIR;
+}
+
+class Story {
+ public:
+  explicit Story(std::string folder) : folder_(std::move(folder)), page_(page_options()) {}
+
+  int run() {
+    const Model programme = load("programme.knot");
+    step("Read the model back",
+         "Fourteen shows want a place in the festival's programme. Crew hours and the grant are "
+         "short. Before\n"
+         "anything is solved, look at what was stated: swapped columns and a forgotten rule are "
+         "found here.",
+         "show programme.knot");
+    print(show_page(programme, page_));
+
+    const Plan tried = read_plan(folder_ + "/by_hand.csv", programme).value();
+    step("Try a plan by hand",
+         "Somebody wrote down the shows that draw the largest crowds. Does that fit?",
+         "check programme.knot --plan by_hand.csv");
+    print(check_page(programme, tried, check(programme, tried), "by_hand.csv", page_));
+
+    step("Relax it",
+         "Let shows be held in part. What comes out is a value that no programme can beat, and a "
+         "price on\nevery limit.",
+         "solve programme.knot --relaxed");
+    print(answer_page(solve_relaxed(programme), page_));
+
+    step("Solve it", "Now whole shows only, to the proof.", "solve programme.knot");
+    print(answer_page(solve(programme), page_));
+
+    step("Compare", "Would rounding the relaxed programme have done? Would picking by ratio?",
+         "compare programme.knot");
+    print(comparison_page(programme, compare(programme, names()), page_));
+
+    const Model crate = load("crate.knot");
+    step("A crate that greed packs badly",
+         "The repair crate may weigh 20 kg. Greedy packs what is worth most for its mass, and "
+         "leaves a hole\nthat nothing fits.",
+         "compare crate.knot");
+    print(comparison_page(crate, compare(crate, names()), page_));
+
+    const Model stewards = load("stewards.knot");
+    step("Stewards that come in halves",
+         "Every shift pattern covers some of the day's hours. The relaxation hires halves of "
+         "stewards; rounded\ndown they leave the gate unwatched, rounded up they cost more than "
+         "need be.",
+         "compare stewards.knot");
+    print(comparison_page(stewards, compare(stewards, names()), page_));
+
+    Study study(programme);
+    const Result before = study.solve();
+    const Result after = study.set("grant", 1300).solve();
+    step("Doubt it",
+         "One more question: what would 100 more on the grant bring? (In C++: study.set(\"grant\", "
+         "1300).solve())",
+         "solve programme.knot --set grant=1300");
+    print(answer_page(after, page_));
+    const Rational gain = after.goal() - before.goal();
+    print("\nThe 100 bring " + gain.text() +
+          " more in the crowd. The model files and tables are in\n  " + folder_ + "\n");
+    return kDone;
+  }
+
+ private:
+  Model load(const std::string& file) const { return read_model(folder_ + "/" + file).value(); }
+  static std::vector<std::string> names() {
+    std::vector<std::string> all;
+    for (const auto& m : all_methods()) all.push_back(m->name());
+    return all;
+  }
+  void step(const std::string& title, const std::string& why, const std::string& command) {
+    const std::string line = std::to_string(++step_) + ". " + title;
+    const std::string rule(static_cast<std::size_t>(std::min(page_.width, 100)), '~');
+    print((step_ > 1 ? "\n" : "") + rule + "\n" +
+          (page_.colour ? "\033[1m" + line + "\033[0m" : line) + "\n" + why + "\n\n$ kiteknot " +
+          command + "\n\n");
+  }
+
+  std::string folder_;
+  PageOptions page_;
+  int step_ = 0;
+};
+
+}  // namespace
+
+Run add_demo(CLI::App& app, CLI::App*& command) {
+  command =
+      app.add_subcommand("demo", "the whole story on an invented kite festival, step by step");
+  const auto folder = std::make_shared<std::string>();
+  command->add_option("--data", *folder, "the folder with the demo's models (found by itself)");
+  return [folder] { return Story(demo_folder(*folder)).run(); };
+}
+
+}  // namespace kiteknot::cli

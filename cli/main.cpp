@@ -1,0 +1,136 @@
+// kiteknot: models read back, tried, solved and compared from the command line.
+
+#include <csignal>
+
+#include "command.hpp"
+#include "terminal.hpp"
+
+namespace kiteknot::cli {
+namespace {
+
+StopSwitch& stop_switch() {
+  static StopSwitch the_switch;
+  return the_switch;
+}
+
+// The first Ctrl-C asks the search to stop and keep its best plan; a second one ends the program.
+void on_interrupt(int) {
+  stop_switch().press();
+  std::signal(SIGINT, SIG_DFL);
+}
+
+}  // namespace
+
+int exit_code(Outcome outcome) {
+  switch (outcome) {
+    case Outcome::optimal:
+    case Outcome::accepted:
+      return kDone;
+    case Outcome::infeasible:
+      return kInfeasible;
+    case Outcome::unbounded:
+      return kUnbounded;
+    case Outcome::unproven:
+    case Outcome::undecided:
+      return kStopped;
+  }
+  return kFailed;
+}
+
+void ModelArguments::add_to(CLI::App& command) {
+  command.add_option("FILE", file, "the model: .knot or .mps")->required();
+  command.add_option("--set", settings, "NAME=VALUE: set a number of the model for this run")
+      ->take_all();
+}
+
+Model ModelArguments::load() const {
+  Reading<Model> reading = read_model(file);
+  for (const Diagnostic& note : reading.notes().items())
+    if (note.warning && reading.ok()) print_error(note.text());
+  Model model = std::move(reading).value();
+  for (const std::string& setting : settings) {
+    const std::size_t equals = setting.find('=');
+    const std::optional<Rational> value =
+        equals == std::string::npos ? std::nullopt : Rational::parse(setting.substr(equals + 1));
+    if (!value)
+      throw CommandLineError("--set takes NAME=VALUE with a finite figure, not '" + setting + "'");
+    try {
+      model.set(setting.substr(0, equals), *value);
+    } catch (const UsageError& e) {
+      throw CommandLineError("--set " + setting + ": " + e.what());
+    }
+  }
+  return model;
+}
+
+void SearchArguments::add_to(CLI::App& command) {
+  command
+      .add_option("--seconds", seconds, "stop after this many seconds, with the best plan so far")
+      ->check(CLI::PositiveNumber);
+  command.add_option("--gap", gap, "accept a plan within this relative gap, such as 0.01")
+      ->check(CLI::Range(0.0, 1e9));
+  command.add_option("--nodes", nodes, "stop after this many branches")->check(CLI::PositiveNumber);
+  command.add_option("--seed", seed, "for choices that are drawn by lot");
+}
+
+SolveOptions SearchArguments::options() const {
+  SolveOptions options;
+  if (seconds > 0.0) options.seconds = seconds;
+  if (nodes > 0) options.nodes = nodes;
+  options.gap = gap;
+  options.seed = seed;
+  options.stop = stop_switch();
+  std::signal(SIGINT, on_interrupt);
+  return options;
+}
+
+namespace {
+
+int run(int count, char** arguments) {
+  CLI::App app{"Kite Knot: whole decisions, solved to proof and told in your own names."};
+  app.name("kiteknot");
+  app.require_subcommand(1);
+  app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
+  std::vector<std::pair<CLI::App*, Run>> commands;
+  for (const auto add : {add_show, add_check, add_solve, add_compare, add_demo}) {
+    CLI::App* command = nullptr;
+    Run body = add(app, command);
+    commands.emplace_back(command, std::move(body));
+  }
+  try {
+    app.parse(count, arguments);
+  } catch (const CLI::ParseError& e) {
+    if (e.get_exit_code() == 0) return app.exit(e) == 0 ? kDone : kFailed;
+    print_error(std::string("kiteknot: ") + e.what());
+    print_error("'kiteknot --help' and 'kiteknot COMMAND --help' tell what can be said.");
+    return kUsage;
+  }
+  for (const auto& [command, body] : commands)
+    if (command->parsed()) return body();
+  return kUsage;
+}
+
+}  // namespace
+}  // namespace kiteknot::cli
+
+int main(int count, char** arguments) {
+  using namespace kiteknot;
+  try {
+    return cli::run(count, arguments);
+  } catch (const cli::CommandLineError& e) {
+    cli::print_error(std::string("kiteknot: ") + e.what());
+    return cli::kUsage;
+  } catch (const InputError& e) {
+    cli::print_error(e.what());
+    return cli::kBadInput;
+  } catch (const IoError& e) {
+    cli::print_error(e.what());
+    return cli::kBadInput;
+  } catch (const UsageError& e) {
+    cli::print_error(e.what());
+    return cli::kBadInput;
+  } catch (const std::exception& e) {
+    cli::print_error(std::string("kiteknot: internal failure: ") + e.what());
+    return cli::kFailed;
+  }
+}

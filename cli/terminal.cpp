@@ -1,0 +1,68 @@
+#include "terminal.hpp"
+
+#include <algorithm>
+#include <cstdio>
+#include <cstdlib>
+#include <cstring>
+
+#include <sys/ioctl.h>
+#include <unistd.h>
+
+namespace kiteknot::cli {
+namespace {
+
+int width_of(int descriptor) {
+  winsize size{};
+  if (isatty(descriptor) == 0 || ioctl(descriptor, TIOCGWINSZ, &size) != 0 || size.ws_col == 0)
+    return 100;
+  return std::clamp<int>(size.ws_col - 1, 60, 120);
+}
+
+}  // namespace
+
+PageOptions page_options() {
+  const char* no_colour = std::getenv("NO_COLOR");
+  const char* terminal = std::getenv("TERM");
+  PageOptions options;
+  options.colour = isatty(STDOUT_FILENO) != 0 && (no_colour == nullptr || *no_colour == '\0') &&
+                   (terminal == nullptr || std::strcmp(terminal, "dumb") != 0);
+  options.width = width_of(STDOUT_FILENO);
+  return options;
+}
+
+void print(const std::string& text) {
+  std::fwrite(text.data(), 1, text.size(), stdout);
+  std::fflush(stdout);
+}
+
+void print_error(const std::string& text) {
+  std::fprintf(stderr, "%s\n", text.c_str());
+}
+
+LiveLine::LiveLine(const Model& model, bool quiet)
+    : model_(model), live_(!quiet && isatty(STDERR_FILENO) != 0) {}
+LiveLine::~LiveLine() {
+  finish();
+}
+
+void LiveLine::progress(const Progress& p) {
+  constexpr double kQuietSeconds = 0.5;
+  if (!live_ || p.seconds < kQuietSeconds) return;
+  const auto now = std::chrono::steady_clock::now();
+  if (shown_ && now - last_ < std::chrono::milliseconds(200)) return;
+  last_ = now;
+  shown_ = true;
+  std::string line = progress_line(model_, p);
+  line.resize(std::min(line.size(), static_cast<std::size_t>(width_of(STDERR_FILENO))));
+  std::fprintf(stderr, "\r\033[K%s", line.c_str());
+  std::fflush(stderr);
+}
+
+void LiveLine::finish() {
+  if (!shown_) return;
+  std::fprintf(stderr, "\r\033[K");
+  std::fflush(stderr);
+  shown_ = false;
+}
+
+}  // namespace kiteknot::cli

@@ -1,0 +1,12 @@
+# find_package(KiteKnot) for other projects: targets, version and the packages the archive links to.
+include(CMakePackageConfigHelpers)
+set(kiteknot_config_dir ${CMAKE_INSTALL_LIBDIR}/cmake/KiteKnot)
+install(EXPORT KiteKnotTargets NAMESPACE KiteKnot:: DESTINATION ${kiteknot_config_dir})
+configure_package_config_file(cmake/KiteKnotConfig.cmake.in
+  ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfig.cmake INSTALL_DESTINATION ${kiteknot_config_dir})
+write_basic_package_version_file(${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfigVersion.cmake
+  COMPATIBILITY SameMinorVersion)
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfig.cmake
+              ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfigVersion.cmake
+        DESTINATION ${kiteknot_config_dir})
+install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/kiteknot/demo)

@@ -1,0 +1,22 @@
+# kiteknot_layer(name SOURCES ... [HEADERS ...] [BELOW ...] [PRIVATE ...])
+# One target a layer. HEADERS are public ones (under include/); BELOW names the layers it may include.
+function(kiteknot_layer name)
+  cmake_parse_arguments(a "" "" "SOURCES;HEADERS;BELOW;PRIVATE" ${ARGN})
+  add_library(kiteknot_${name} STATIC ${a_SOURCES})
+  add_library(kiteknot::${name} ALIAS kiteknot_${name})
+  set_target_properties(kiteknot_${name} PROPERTIES EXPORT_NAME ${name} POSITION_INDEPENDENT_CODE ON)
+  target_compile_features(kiteknot_${name} PUBLIC cxx_std_20)
+  # One meaning of floating-point code in every build: no contraction to fused operations.
+  target_compile_options(kiteknot_${name} PRIVATE -ffp-contract=off)
+  target_include_directories(kiteknot_${name} PRIVATE ${PROJECT_SOURCE_DIR}/src)
+  target_sources(kiteknot_${name} PUBLIC FILE_SET HEADERS
+                 BASE_DIRS ${PROJECT_SOURCE_DIR}/include FILES ${a_HEADERS})
+  if(KITEKNOT_ASSERTIONS)
+    target_compile_definitions(kiteknot_${name} PRIVATE KITEKNOT_ASSERTIONS)
+  endif()
+  list(TRANSFORM a_BELOW PREPEND kiteknot_)
+  target_link_libraries(kiteknot_${name} PUBLIC ${a_BELOW} PRIVATE ${a_PRIVATE})
+  install(TARGETS kiteknot_${name} EXPORT KiteKnotTargets
+          ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR}
+          FILE_SET HEADERS DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+endfunction()

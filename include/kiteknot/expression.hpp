@@ -1,0 +1,165 @@
+#pragma once
+// Expressions over decisions, and conditions on them. An expression is a sum of decisions with
+// exact coefficients and a constant; a Number is a leaf whose value can be set again later, so
+// products with numbers are kept as stated until the model is solved. Everything is a value;
+// nothing is evaluated here.
+//
+//   total(shows, [&](Row s) { return hours[s] * run[s]; }) <= crew_hours
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "kiteknot/rational.hpp"
+#include "kiteknot/table.hpp"
+
+namespace kiteknot {
+
+struct Family;
+struct NumberNode;  // a figure computed from numbers
+using Factor = std::shared_ptr<const NumberNode>;
+
+/// Which model a decision or number belongs to; mixing two models throws UsageError with both
+/// titles.
+struct ModelTag {
+  std::string title;
+};
+using Tag = std::shared_ptr<const ModelTag>;
+
+/// One decision of a model.
+struct Decision {
+  Tag model;
+  std::int32_t id = -1;
+};
+
+/// A named figure of a model that can be set again.
+struct Number {
+  Tag model;
+  std::int32_t id = -1;
+};
+
+/// A family of decisions, one for each row of its table (or pair of rows of two tables, ...).
+class Decisions {
+ public:
+  Decisions(Tag model, std::shared_ptr<const Family> family)
+      : model_(std::move(model)), family_(std::move(family)) {}
+  /// The decision of a row; throws UsageError with both names for a row of another table.
+  Decision operator[](Row row) const { return at({&row, 1}); }
+  Decision operator[](const std::string& key) const { return named({key}); }
+  Decision operator()(Row row) const { return at({&row, 1}); }
+  Decision operator()(Row first, Row second) const {
+    const Row rows[] = {first, second};
+    return at(rows);
+  }
+  Decision operator()(const std::string& first, const std::string& second) const {
+    return named({first, second});
+  }
+  /// One row for each table of the family.
+  [[nodiscard]] Decision at(std::span<const Row> rows) const;
+  /// The key's texts; throws UsageError where the family has no such member.
+  [[nodiscard]] Decision named(const std::vector<std::string>& keys) const;
+  [[nodiscard]] std::int32_t size() const noexcept;
+  [[nodiscard]] Decision member(std::int32_t i) const noexcept;
+  /// The decision itself, for a family without tables.
+  [[nodiscard]] Decision only() const;
+  operator Decision() const { return only(); }
+  [[nodiscard]] const Family& family() const noexcept { return *family_; }
+
+ private:
+  Tag model_;
+  std::shared_ptr<const Family> family_;
+};
+
+class Expression {
+ public:
+  struct Term {
+    Rational coefficient;
+    std::int32_t decision = -1;
+  };
+  struct FactoredTerm {
+    Factor factor;
+    std::int32_t decision = -1;  ///< -1: the factor stands alone
+  };
+
+  Expression() = default;
+  Expression(int value) : constant_(value) {}
+  Expression(long long value) : constant_(value) {}
+  Expression(double value);
+  Expression(Rational value);
+  Expression(const Decision& d);
+  Expression(const Decisions& d) : Expression(d.only()) {}
+  Expression(const Number& n);
+
+  /// The sum of the plain terms, not yet collected by decision, ...
+  [[nodiscard]] const std::vector<Term>& terms() const noexcept { return terms_; }
+  /// ... of the terms with numbers in them, and of the constant.
+  [[nodiscard]] const std::vector<FactoredTerm>& factored() const noexcept { return factored_; }
+  [[nodiscard]] const Rational& constant() const noexcept { return constant_; }
+  [[nodiscard]] const Tag& model() const noexcept { return model_; }
+  [[nodiscard]] bool is_constant() const noexcept { return terms_.empty() && factored_.empty(); }
+  [[nodiscard]] bool has_decisions() const noexcept;
+
+  Expression& operator+=(const Expression& other);
+  Expression& operator-=(const Expression& other);
+  /// One side must be free of decisions; otherwise UsageError.
+  Expression& operator*=(const Expression& other);
+  Expression& operator/=(const Expression& other);
+  Expression operator-() const;
+  /// this += factor * decision, without temporaries.
+  void add(const Rational& coefficient, const Decision& d) { add(coefficient, d.id, d.model); }
+  void add(const Rational& coefficient, std::int32_t decision, const Tag& model);
+  void add(const Rational& constant) { constant_ += constant; }
+
+ private:
+  void join(const Tag& other);
+  void scale(const Rational& by);
+  void scale(const Factor& by);
+
+  Rational constant_;
+  std::vector<Term> terms_;
+  std::vector<FactoredTerm> factored_;
+  Tag model_;
+};
+
+inline Expression operator+(Expression a, const Expression& b) {
+  return a += b;
+}
+inline Expression operator-(Expression a, const Expression& b) {
+  return a -= b;
+}
+inline Expression operator*(Expression a, const Expression& b) {
+  return a *= b;
+}
+inline Expression operator/(Expression a, const Expression& b) {
+  return a /= b;
+}
+
+/// low <= body <= high, where either limit may be missing. It does not convert to bool.
+struct Condition {
+  Expression body;
+  Expression low, high;
+  bool has_low = false, has_high = false;
+};
+
+Condition operator<=(Expression left, Expression right);
+Condition operator>=(Expression left, Expression right);
+Condition operator==(Expression left, Expression right);
+/// low <= body <= high
+Condition within(Expression low, Expression body, Expression high);
+
+/// The sum of f(row) over some rows, or over all rows of a table.
+template <class F>
+Expression total(const Rows& rows, const F& f) {
+  Expression sum;
+  for (const Row row : rows) sum += f(row);
+  return sum;
+}
+template <class F>
+Expression total(const Table& table, const F& f) {
+  return total(Rows(table), f);
+}
+/// The sum of all decisions of a family.
+Expression total(const Decisions& decisions);
+
+}  // namespace kiteknot

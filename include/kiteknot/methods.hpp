@@ -1,0 +1,57 @@
+#pragma once
+// Named ways to get a plan, behind one interface, so that they can be compared.
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "kiteknot/result.hpp"
+
+namespace kiteknot {
+
+/// One choice of the greedy method, in order.
+struct GreedyPick {
+  std::int32_t decision = 0;
+  Rational amount;  ///< how much was added
+  double ratio =
+      0.0;         ///< infinite where the pick uses nothing of the scarce rule, or costs nothing
+  Rational worth;  ///< change of the goal
+  Rational used;   ///< of the scarce rule's limit after this pick
+};
+
+struct MethodAnswer {
+  std::string method;  ///< "rounded"
+  std::string label;   ///< "rounded down"
+  Outcome outcome = Outcome::undecided;
+  std::optional<Plan> plan;
+  std::optional<PlanReport> report;  ///< of the plan; relaxed plans are checked without wholeness
+  double seconds = 0.0;
+  std::optional<double> bound;  ///< a proven bound on the goal, where the method gives one
+  std::string note;             ///< one sentence, where there is more to say
+  std::vector<GreedyPick> picks;
+  std::string scarce;  ///< greedy: the rule that ratios are measured by, or ""
+  Rational scarce_limit;
+};
+
+class Method {
+ public:
+  virtual ~Method() = default;
+  [[nodiscard]] virtual std::string name() const = 0;
+  /// One line on what it does.
+  [[nodiscard]] virtual std::string about() const = 0;
+  /// One answer, or several variants of it.
+  [[nodiscard]] virtual std::vector<MethodAnswer> run(const Model& model,
+                                                      const SolveOptions& options,
+                                                      Observer* observer) const = 0;
+};
+
+/// exact, relaxed, rounded, greedy
+const std::vector<std::unique_ptr<Method>>& all_methods();
+/// Throws UsageError with the nearest name.
+const Method& method(const std::string& name);
+
+/// The relaxed point of a result with its whole decisions rounded to nearest, down and up; empty
+/// where there is no relaxed point.
+std::vector<MethodAnswer> roundings(const Result& result);
+
+}  // namespace kiteknot

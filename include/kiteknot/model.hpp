@@ -1,0 +1,155 @@
+#pragma once
+// A model as stated: tables, numbers, families of decisions, named expressions, rules and a goal.
+// It stays as it was said; solving lowers it to a Problem in a separate pass. Families are indexed
+// by the rows of tables, and every name that is ever shown comes from there.
+//
+//   kk::Model model{"Festival programme"};
+//   auto run = model.binary("run", shows);
+//   model.maximize("crowd", total(shows, [&](kk::Row s) { return crowd[s] * run[s]; }));
+//   model.rule("crew", total(shows, [&](kk::Row s) { return crew[s] * run[s]; }) <= 35);
+//
+// A Model is a value; copies are cheap and do not see each other's later changes.
+
+#include <functional>
+#include <memory>
+#include <string>
+#include <type_traits>
+#include <vector>
+
+#include "kiteknot/expression.hpp"
+#include "kiteknot/outcome.hpp"
+#include "kiteknot/table.hpp"
+
+namespace kiteknot {
+
+struct ModelData;
+
+/// The least and greatest value of a decision; infinite ends are allowed.
+struct Limits {
+  Expression low = 0, high = 0;
+  bool has_low = false, has_high = false;
+};
+inline Limits from(Expression low) {
+  return {std::move(low), 0, true, false};
+}
+inline Limits up_to(Expression high) {
+  return {0, std::move(high), false, true};
+}
+inline Limits between(Expression low, Expression high) {
+  return {std::move(low), std::move(high), true, true};
+}
+inline Limits anything() {
+  return {};
+}
+
+/// What a family is indexed by: nothing, the rows of a table, or the combinations of several
+/// tables' rows for which `where` holds.
+struct Over {
+  Over() = default;
+  Over(Table table) : tables{std::move(table)} {}
+  Over(std::initializer_list<Table> list) : tables(list) {}
+  std::vector<Table> tables;
+  std::function<bool(std::span<const Row>)> where;
+};
+
+/// Wraps a function of one to three rows as a function of a span of rows.
+template <class Value, class F>
+std::function<Value(std::span<const Row>)> by_rows(F f) {
+  if constexpr (std::is_invocable_v<F, Row>)
+    return [f](std::span<const Row> r) -> Value { return f(r[0]); };
+  else if constexpr (std::is_invocable_v<F, Row, Row>)
+    return [f](std::span<const Row> r) -> Value { return f(r[0], r[1]); };
+  else if constexpr (std::is_invocable_v<F, Row, Row, Row>)
+    return [f](std::span<const Row> r) -> Value { return f(r[0], r[1], r[2]); };
+  else
+    return std::function<Value(std::span<const Row>)>(f);
+}
+
+/// A family of named expressions.
+class Quantities {
+ public:
+  explicit Quantities(std::shared_ptr<const struct LetFamily> family)
+      : family_(std::move(family)) {}
+  const Expression& operator[](Row row) const { return at({&row, 1}); }
+  [[nodiscard]] const Expression& at(std::span<const Row> rows) const;
+
+ private:
+  std::shared_ptr<const struct LetFamily> family_;
+};
+
+class Model {
+ public:
+  explicit Model(std::string title);
+  [[nodiscard]] const std::string& title() const noexcept;
+
+  // Every name is used once among numbers, decisions, expressions and goals, and once among rules.
+  Number number(const std::string& name, const Expression& value);
+  Decisions binary(const std::string& name, const Over& over = {});
+  /// Integer decisions need limits; an infinite one must be said.
+  Decisions integer(const std::string& name, const Over& over, const Limits& limits);
+  Decisions real(const std::string& name, const Over& over, const Limits& limits);
+  template <class F>
+  requires(!std::is_convertible_v<F, Limits>) Decisions
+      integer(const std::string& name, const Over& over, F limits) {
+    return decide(name, over, true, by_rows<Limits>(std::move(limits)));
+  }
+  template <class F>
+  requires(!std::is_convertible_v<F, Limits>) Decisions
+      real(const std::string& name, const Over& over, F limits) {
+    return decide(name, over, false, by_rows<Limits>(std::move(limits)));
+  }
+
+  Expression let(const std::string& name, const Expression& value);
+  template <class F>
+  Quantities let(const std::string& name, const Over& over, F value) {
+    return let_family(name, over, by_rows<Expression>(std::move(value)));
+  }
+
+  void minimize(const std::string& name, const Expression& goal) {
+    set_goal(name, Sense::minimize, goal);
+  }
+  void maximize(const std::string& name, const Expression& goal) {
+    set_goal(name, Sense::maximize, goal);
+  }
+
+  void rule(const std::string& name, Condition condition);
+  template <class F>
+  void rule(const std::string& name, const Over& over, F condition) {
+    rule_family(name, over, by_rows<Condition>(std::move(condition)));
+  }
+
+  // What can be changed later without stating the model again.
+  void set(const Number& number, const Rational& value);
+  /// Throws UsageError with the nearest name where there is no such number (rule).
+  void set(const std::string& number, const Rational& value);
+  void without(const std::string& rule);
+  void with(const std::string& rule);
+  [[nodiscard]] Rational value(const Number& number) const;
+
+  [[nodiscard]] std::int32_t num_decisions() const noexcept;
+  /// "ship[North Mole, Long Strand]"
+  [[nodiscard]] std::string name(const Decision& decision) const;
+  /// The decision with this full name; throws UsageError with the nearest name.
+  [[nodiscard]] Decision decision(const std::string& full_name) const;
+  [[nodiscard]] const ModelData& data() const noexcept { return *data_; }
+  [[nodiscard]] const std::shared_ptr<ModelData>& shared() const noexcept { return data_; }
+
+  // The general forms behind the templates. `limits` may be empty for binaries.
+  Decisions decide(const std::string& name, const Over& over, bool integer,
+                   const std::function<Limits(std::span<const Row>)>& limits,
+                   std::string stated = {});
+  Quantities let_family(const std::string& name, const Over& over,
+                        const std::function<Expression(std::span<const Row>)>& value,
+                        std::string stated = {});
+  void rule_family(const std::string& name, const Over& over,
+                   const std::function<Condition(std::span<const Row>)>& condition,
+                   std::string stated = {});
+  void set_goal(const std::string& name, Sense sense, const Expression& goal,
+                std::string stated = {});
+
+ private:
+  ModelData& change();
+  std::shared_ptr<ModelData> data_;
+};
+
+}  // namespace kiteknot

@@ -1,0 +1,34 @@
+#pragma once
+// Pages of text for people: a model read back, a plan tried, an answer, methods side by side. Every
+// page speaks in the names of the data. Pure functions; nothing is printed here.
+
+#include <string>
+#include <vector>
+
+#include "kiteknot/methods.hpp"
+#include "kiteknot/result.hpp"
+#include "kiteknot/study.hpp"
+
+namespace kiteknot {
+
+struct PageOptions {
+  bool colour = false;  ///< headings and verdicts set off by terminal colours
+  int width = 100;      ///< characters a line; long lists wrap
+};
+
+/// A model read back: kinds of decisions, data in sentences, the algebra (in full for a small
+/// model, by family with one worked row for a big one), and what is worth a look.
+std::string show_page(const Model& model, const PageOptions& options = {});
+/// A plan tried by hand: every rule's value against its limits.
+std::string check_page(const Model& model, const Plan& plan, const PlanReport& report,
+                       const std::string& plan_name, const PageOptions& options = {});
+/// An answer: what is decided, which rules are at their limit, how it went.
+std::string answer_page(const Result& result, const PageOptions& options = {});
+/// Methods side by side, and which decisions differ.
+std::string comparison_page(const Model& model, const Comparison& comparison,
+                            const PageOptions& options = {});
+/// One line about a running search: "12 s   best 482 (by rounding)   nothing above 491.5 can exist
+/// ..."
+std::string progress_line(const Model& model, const Progress& progress);
+
+}  // namespace kiteknot

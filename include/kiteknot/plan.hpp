@@ -1,0 +1,66 @@
+#pragma once
+// A plan is one exact value for every decision. Checking it evaluates every rule and bound as
+// stated, in rationals: models of whole decisions have no tolerance at all; with real decisions a
+// rule holds within 1e-9 times (1 + sum of |terms|), and the largest violation is reported.
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "kiteknot/model.hpp"
+
+namespace kiteknot {
+
+class Plan {
+ public:
+  /// All decisions at 0.
+  explicit Plan(const Model& model);
+  Plan(const Model& model, std::vector<Rational> values);
+
+  [[nodiscard]] const Rational& operator[](const Decision& d) const;
+  [[nodiscard]] const Rational& operator[](std::int32_t decision) const {
+    return values_[static_cast<std::size_t>(decision)];
+  }
+  void set(const Decision& d, const Rational& value);
+  [[nodiscard]] const std::vector<Rational>& values() const noexcept { return values_; }
+
+ private:
+  Tag model_;
+  std::vector<Rational> values_;
+};
+
+/// One rule row of a model under a plan. The value stands against low and high as the user wrote
+/// them; where both sides hold decisions, value is left minus right and the limit 0.
+struct RuleValue {
+  std::int32_t family = 0, member = 0;  ///< for Model names; see PlanReport::name
+  Rational low, high;                   ///< infinite where there is none
+  Rational value;
+  Rational slack;  ///< distance to the nearest limit inside, negative: missed by that much
+  bool met = true;
+  bool binding = false;    ///< met with no room left
+  bool two_sided = false;  ///< both sides hold decisions: left and right tell them
+  Rational left, right;
+};
+
+/// A decision whose value is out of its bounds or not whole.
+struct DecisionFault {
+  std::int32_t decision = 0;
+  Rational value;
+  std::string what;  ///< "is not whole", "is below 0", "is above 1"
+};
+
+struct PlanReport {
+  bool feasible = true;
+  bool exact = true;             ///< every rule and bound holds without any tolerance
+  double largest_violation = 0;  ///< of a rule or bound, in its own units; 0 where exact
+  std::vector<RuleValue> rules;  ///< one a row of every rule that is switched on, in order
+  std::vector<DecisionFault> faults;
+  std::optional<Rational> goal;  ///< in the user's sense; none where the model has no goal
+  [[nodiscard]] std::int32_t num_missed() const;
+};
+
+/// With `relaxed`, whole decisions may be fractional, and rules hold within the tolerance of reals.
+PlanReport check(const Model& model, const Plan& plan, bool relaxed = false);
+
+}  // namespace kiteknot

@@ -1,0 +1,98 @@
+#pragma once
+// Exact numbers. A figure in a table or a program means its shortest decimal: 0.1 is one tenth.
+// Small fractions (numerator and denominator within 64 bits) live in the object itself, so that
+// sums over a million figures stay quick; larger ones move to the heap by themselves. Values are
+// always in lowest terms. Plus and minus infinity stand for "no limit"; they can be compared, not
+// calculated with. Distinct objects may be used from distinct threads.
+
+#include <compare>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace kiteknot {
+
+class Rational {
+ public:
+  constexpr Rational() noexcept : num_(0), den_(1) {}
+  constexpr Rational(int value) noexcept : num_(value), den_(1) {}
+  Rational(long value) : Rational(static_cast<long long>(value)) {}
+  Rational(long long value);
+  /// The shortest decimal that reads back as `value`; an infinity stays one. Throws UsageError on
+  /// NaN.
+  Rational(double value);
+  Rational(const Rational& other) : num_(other.num_), den_(other.den_) {
+    if (den_ == kBig) copy_big(other);
+  }
+  Rational(Rational&& other) noexcept : num_(other.num_), den_(other.den_) {
+    other.num_ = 0;
+    other.den_ = 1;
+  }
+  Rational& operator=(const Rational& other);
+  Rational& operator=(Rational&& other) noexcept;
+  ~Rational() {
+    if (den_ == kBig) drop_big();
+  }
+
+  /// numerator / denominator; throws UsageError where the denominator is 0.
+  static Rational ratio(std::int64_t numerator, std::int64_t denominator);
+  /// Exactly the double's binary value, not its shortest decimal.
+  static Rational exactly(double value);
+  /// A decimal such as -12.5 or 1e-3 with nothing around it; nothing where the text is not one.
+  /// Exponents beyond +-400 are refused.
+  static std::optional<Rational> parse(std::string_view text);
+  static Rational infinity() noexcept;
+  static Rational minus_infinity() noexcept;
+
+  [[nodiscard]] bool is_finite() const noexcept { return den_ != kInfinite; }
+  [[nodiscard]] bool is_zero() const noexcept { return num_ == 0 && den_ == 1; }
+  [[nodiscard]] bool is_integer() const;
+  [[nodiscard]] int sign() const noexcept;
+  /// The nearest double (ties to even), or an infinity.
+  [[nodiscard]] double to_double() const;
+  [[nodiscard]] Rational floor() const;
+  [[nodiscard]] Rational ceil() const;
+  /// The nearest integer, halves away from zero.
+  [[nodiscard]] Rational round() const;
+  [[nodiscard]] Rational abs() const;
+  [[nodiscard]] Rational numerator() const;
+  [[nodiscard]] Rational denominator() const;
+  /// A decimal where it ends within 20 digits ("0.1"), otherwise a fraction ("1/3").
+  [[nodiscard]] std::string text() const;
+
+  Rational operator-() const;
+  Rational& operator+=(const Rational& other);
+  Rational& operator-=(const Rational& other);
+  Rational& operator*=(const Rational& other);
+  /// Throws UsageError on a division by 0.
+  Rational& operator/=(const Rational& other);
+  friend Rational operator+(Rational a, const Rational& b) { return a += b; }
+  friend Rational operator-(Rational a, const Rational& b) { return a -= b; }
+  friend Rational operator*(Rational a, const Rational& b) { return a *= b; }
+  friend Rational operator/(Rational a, const Rational& b) { return a /= b; }
+  friend bool operator==(const Rational& a, const Rational& b) { return (a <=> b) == 0; }
+  friend std::strong_ordering operator<=>(const Rational& a, const Rational& b);
+
+  /// Greatest common divisor of two integers, and least common multiple; both at least 0.
+  static Rational gcd(const Rational& a, const Rational& b);
+  static Rational lcm(const Rational& a, const Rational& b);
+
+ private:
+  struct Big;
+  static constexpr std::int64_t kInfinite = 0;  // num_ is 1 or -1
+  static constexpr std::int64_t kBig = -1;      // num_ is replaced by big_
+
+  void copy_big(const Rational& other);
+  void drop_big() noexcept;
+  static Rational from_big(Big&& value);
+  [[nodiscard]] Big to_big() const;
+
+  union {
+    std::int64_t num_;
+    Big* big_;
+  };
+  std::int64_t den_;  // > 0: the denominator; kInfinite or kBig otherwise
+};
+
+}  // namespace kiteknot

@@ -1,0 +1,91 @@
+#pragma once
+// What came out of a search, in the user's names, sense and sign.
+
+#include <limits>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "kiteknot/outcome.hpp"
+#include "kiteknot/plan.hpp"
+
+namespace kiteknot {
+
+struct SolveOptions {
+  double seconds = std::numeric_limits<double>::infinity();  ///< time limit
+  std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
+  double gap = 0.0;        ///< relative gap to accept; 0: prove the optimum
+  std::uint64_t seed = 1;  ///< for choices that are drawn by lot
+  StopSwitch stop;
+};
+
+/// Where a search stands.
+struct Progress {
+  double seconds = 0.0;
+  std::optional<double> best, bound;  ///< of the goal, as the user states it
+  std::optional<double> gap;
+  std::int64_t nodes = 0, open = 0;
+  std::string found_by;  ///< what found the best plan
+};
+
+/// Hears of a running search; called on the searching thread, between nodes.
+class Observer {
+ public:
+  virtual ~Observer() = default;
+  virtual void better_plan(const Progress&, const Plan& plan) { (void)plan; }
+  virtual void progress(const Progress&) {}
+};
+
+struct GoalResult {
+  std::string name;
+  Sense sense = Sense::minimize;
+  std::optional<Rational> value;
+  std::optional<double> bound, gap;
+};
+
+struct Relaxed {
+  std::optional<double> value;  ///< of the goal; none where the relaxation has no optimum
+  bool infeasible = false, unbounded = false;
+  bool integral = false;      ///< its point was whole by itself
+  std::vector<double> point;  ///< by decision; empty where there is none
+  /// Where they are known: the change of the goal per unit of a rule's limit (by rule row in order,
+  /// rules switched off left out), and per unit of each decision.
+  std::vector<double> shadow_prices, reduced_costs;
+};
+
+struct SearchCounts {
+  std::int64_t nodes = 0, lp_iterations = 0, generated_constraints = 0, work = 0;
+  double seconds = 0.0;
+  std::string stopped_by;  ///< "time", "nodes", "gap", "hand", or empty
+  std::string found_by;
+  std::vector<Progress> progress;
+};
+
+class Result {
+ public:
+  explicit Result(Model model) : model_(std::move(model)) {}
+
+  Outcome outcome = Outcome::undecided;
+  std::vector<GoalResult> goals;
+  Relaxed relaxed;
+  bool relaxed_only = false;  ///< integrality was dropped on request
+  bool has_integers = true;
+  std::optional<Plan> plan;
+  std::optional<PlanReport> report;  ///< of the plan
+  SearchCounts search;
+  std::string reason;  ///< why it is undecided or unproven without a limit
+
+  [[nodiscard]] const Model& model() const noexcept { return model_; }
+  [[nodiscard]] bool has_plan() const noexcept { return plan.has_value(); }
+  /// The goal's value; throws UsageError where there is no plan or no goal.
+  [[nodiscard]] const Rational& goal() const;
+  /// A decision's value; throws UsageError where there is no plan.
+  [[nodiscard]] const Rational& operator[](const Decision& d) const;
+  /// Full names of the decisions of a family that are not 0, in order.
+  [[nodiscard]] std::vector<std::string> chosen(const Decisions& family) const;
+
+ private:
+  Model model_;
+};
+
+}  // namespace kiteknot

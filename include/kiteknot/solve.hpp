@@ -1,0 +1,17 @@
+#pragma once
+// Solving a model to proof.
+
+#include "kiteknot/result.hpp"
+
+namespace kiteknot {
+
+/// Branch and bound to the proven best plan, or to the limits in `options`; every outcome is a
+/// value. Throws UsageError only for a model that cannot be stated linearly.
+Result solve(const Model& model, const SolveOptions& options = {}, Observer* observer = nullptr);
+
+/// The same with whole decisions allowed to be fractional. Shadow prices and reduced costs are
+/// filled in.
+Result solve_relaxed(const Model& model, const SolveOptions& options = {},
+                     Observer* observer = nullptr);
+
+}  // namespace kiteknot

@@ -1,0 +1,63 @@
+#pragma once
+// A model with memory: change a number, switch a rule, solve again. Later solves start from the
+// last basis and from the plans found before, as far as they still hold.
+//
+//   kk::Study study{model};
+//   study.solve();
+//   study.set(limit, 3).without("pair").solve();
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "kiteknot/methods.hpp"
+#include "kiteknot/result.hpp"
+
+namespace kiteknot {
+
+namespace methods {
+struct Memory;
+}
+
+class Study {
+ public:
+  explicit Study(Model model);
+  ~Study();
+  Study(Study&&) noexcept;
+  Study& operator=(Study&&) noexcept;
+
+  Study& set(const Number& number, const Rational& value);
+  Study& set(const std::string& number, const Rational& value);
+  Study& without(const std::string& rule);
+  Study& with(const std::string& rule);
+  Result solve(const SolveOptions& options = {}, Observer* observer = nullptr);
+  [[nodiscard]] const Model& model() const noexcept { return model_; }
+
+ private:
+  Model model_;
+  std::unique_ptr<methods::Memory> memory_;
+};
+
+/// Several methods side by side.
+struct Comparison {
+  std::vector<MethodAnswer> answers;
+  /// The proven best value (or the best bound), that distances are measured from.
+  std::optional<Rational> best;
+  std::optional<double> bound;
+  bool proven = false;
+};
+
+/// Runs the named methods in order ("exact" is run for the reference in any case, and shown if
+/// named). Throws UsageError for a name that is none.
+Comparison compare(const Model& model, const std::vector<std::string>& names,
+                   const SolveOptions& options = {}, Observer* observer = nullptr);
+
+/// One thing about a model that a careful reader would look at twice.
+struct Remark {
+  std::string text;
+};
+/// Decisions that no rule and no goal uses, rules that always hold or never can, a goal that
+/// nothing at all satisfies best.
+std::vector<Remark> worth_a_look(const Model& model);
+
+}  // namespace kiteknot

@@ -1,0 +1,142 @@
+#pragma once
+// Tables as people keep them: rows with named columns and a key of one or more columns. Data are
+// read by name, never by position. A Table is a cheap handle; copies share the rows. A column may
+// refer to the rows of another table, and then the other table's columns are read through it. Const
+// calls may run concurrently.
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "kiteknot/errors.hpp"
+#include "kiteknot/rational.hpp"
+
+namespace kiteknot {
+
+class Table;
+struct TableData;
+
+/// A row of a table; valid as long as some handle of its table lives.
+class Row {
+ public:
+  Row(const TableData* table, std::int32_t index) noexcept : table_(table), index_(index) {}
+  [[nodiscard]] std::int32_t index() const noexcept { return index_; }
+  [[nodiscard]] const TableData* table() const noexcept { return table_; }
+  /// The key's cells in order.
+  [[nodiscard]] std::vector<std::string> keys() const;
+  /// The cell's text; throws UsageError for a column that is not there.
+  [[nodiscard]] std::string_view text(std::string_view column) const;
+  /// The cell as a figure; throws InputError with file, line and column where it is not one.
+  [[nodiscard]] Rational number(std::string_view column) const;
+  /// The row that a key or reference column names in its table.
+  [[nodiscard]] Row row(std::string_view column) const;
+  friend bool operator==(const Row& a, const Row& b) noexcept = default;
+
+ private:
+  const TableData* table_;
+  std::int32_t index_;
+};
+
+/// Some rows of one table, in its order; a view on the table.
+class Rows {
+ public:
+  class Iterator {
+   public:
+    Iterator(const TableData* table, const std::int32_t* list, std::int32_t at) noexcept
+        : table_(table), list_(list), at_(at) {}
+    Row operator*() const noexcept { return {table_, list_ != nullptr ? list_[at_] : at_}; }
+    Iterator& operator++() noexcept {
+      ++at_;
+      return *this;
+    }
+    bool operator!=(const Iterator& other) const noexcept { return at_ != other.at_; }
+
+   private:
+    const TableData* table_;
+    const std::int32_t* list_;
+    std::int32_t at_;
+  };
+  /// All rows of a table.
+  Rows(const Table& table);
+  Rows(const TableData* table, std::span<const std::int32_t> list) noexcept
+      : table_(table), list_(list.data()), size_(static_cast<std::int32_t>(list.size())) {}
+  [[nodiscard]] std::int32_t size() const noexcept { return size_; }
+  [[nodiscard]] Iterator begin() const noexcept { return {table_, list_, 0}; }
+  [[nodiscard]] Iterator end() const noexcept { return {table_, list_, size_}; }
+
+ private:
+  const TableData* table_;
+  const std::int32_t* list_ = nullptr;  // null: rows 0 .. size
+  std::int32_t size_;
+};
+
+/// A column of figures, checked once. Reading it with a row of another table throws UsageError.
+class Numbers {
+ public:
+  Numbers(std::shared_ptr<const TableData> table, const std::vector<Rational>* values,
+          std::string column)
+      : table_(std::move(table)), values_(values), column_(std::move(column)) {}
+  const Rational& operator[](Row row) const;
+
+ private:
+  std::shared_ptr<const TableData> table_;
+  const std::vector<Rational>* values_;
+  std::string column_;
+};
+
+/// A column of the key (or a reference), and the table whose rows it names, if any.
+struct KeyColumn;
+
+struct TableOptions {
+  std::vector<KeyColumn> key;     ///< at least one column; together they name a row
+  std::vector<KeyColumn> refers;  ///< further columns that name rows of other tables
+};
+
+class Table {
+ public:
+  /// Reads a CSV file (first line: column names). Throws IoError, or InputError with every line
+  /// that is wrong: a missing column, a key that is empty or there twice, a reference to no row.
+  static Table read(const std::string& path, const TableOptions& options);
+  /// The same from a text; `name` appears in messages.
+  static Table parse(std::string name, std::string csv, const TableOptions& options);
+
+  [[nodiscard]] const std::string& name() const noexcept;
+  [[nodiscard]] std::int32_t size() const noexcept;
+  [[nodiscard]] Rows rows() const { return {*this}; }
+  [[nodiscard]] Rows::Iterator begin() const { return rows().begin(); }
+  [[nodiscard]] Rows::Iterator end() const { return rows().end(); }
+  [[nodiscard]] std::vector<std::string> columns() const;
+  /// The row with this key; throws UsageError with the nearest key where there is none.
+  [[nodiscard]] Row row(const std::vector<std::string>& keys) const;
+  [[nodiscard]] Row operator[](const std::string& key) const { return row({key}); }
+  /// The rows whose `column` names the row, or has the text. The first call per column costs
+  /// O(rows), later ones only their answer.
+  [[nodiscard]] Rows where(std::string_view column, Row row) const;
+  [[nodiscard]] Rows where(std::string_view column, std::string_view text) const;
+  /// A column as figures; throws InputError where a cell is not one.
+  [[nodiscard]] Numbers numbers(std::string_view column) const;
+  /// Adds a computed column.
+  void add_numbers(const std::string& column, const std::function<Rational(Row)>& figure);
+
+  explicit Table(std::shared_ptr<TableData> data) noexcept : data_(std::move(data)) {}
+  [[nodiscard]] const TableData& data() const noexcept { return *data_; }
+  [[nodiscard]] const std::shared_ptr<TableData>& shared() const noexcept { return data_; }
+
+ private:
+  std::shared_ptr<TableData> data_;
+};
+
+struct KeyColumn {
+  KeyColumn(const char* column_name) : column(column_name) {}
+  KeyColumn(std::string column_name) : column(std::move(column_name)) {}
+  KeyColumn(std::string column_name, const Table& table)
+      : column(std::move(column_name)), in(table.shared()) {}
+  std::string column;
+  std::shared_ptr<TableData> in;  ///< null: any text
+};
+
+}  // namespace kiteknot

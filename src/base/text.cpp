@@ -1,0 +1,125 @@
+#include "base/text.hpp"
+
+#include <algorithm>
+#include <cctype>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace kiteknot {
+namespace {
+
+std::string lowered(std::string_view text) {
+  std::string out(text);
+  for (char& c : out) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return out;
+}
+
+// Edits (insert, delete, replace, swap of neighbours) that turn a into b.
+std::size_t edit_distance(const std::string& a, const std::string& b) {
+  std::vector<std::size_t> before(b.size() + 1), last(b.size() + 1), row(b.size() + 1);
+  for (std::size_t j = 0; j <= b.size(); ++j) last[j] = j;
+  for (std::size_t i = 1; i <= a.size(); ++i) {
+    row[0] = i;
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      row[j] = std::min({last[j] + 1, row[j - 1] + 1, last[j - 1] + (a[i - 1] != b[j - 1])});
+      if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+        row[j] = std::min(row[j], before[j - 2] + 1);
+    }
+    before.swap(last);
+    last.swap(row);
+  }
+  return last[b.size()];
+}
+
+// Puts a comma after every three digits of the whole part of a plain decimal.
+std::string with_separators(std::string digits) {
+  const std::size_t begin = digits.starts_with('-') ? 1 : 0;
+  std::size_t end = digits.find_first_of(".e");
+  if (end == std::string::npos) end = digits.size();
+  for (std::size_t at = end; at > begin + 3;) {
+    at -= 3;
+    digits.insert(at, ",");
+  }
+  return digits;
+}
+
+}  // namespace
+
+std::string nearest_name(std::string_view wanted, std::span<const std::string> known) {
+  const std::string target = lowered(wanted.substr(0, 64));
+  std::string best;
+  std::size_t best_distance = std::max<std::size_t>(1, target.size() / 3) + 1;
+  for (const std::string& name : known) {
+    if (name.size() > 64 || name == wanted) continue;
+    const std::size_t distance = edit_distance(target, lowered(name));
+    if (distance < best_distance) {
+      best_distance = distance;
+      best = name;
+    }
+  }
+  return best;
+}
+
+std::string nearest_hint(std::string_view wanted, std::span<const std::string> known) {
+  const std::string near = nearest_name(wanted, known);
+  return near.empty() ? "" : fmt::format("; nearest is '{}'", near);
+}
+
+std::string figure(const Rational& value) {
+  if (!value.is_finite()) return value.sign() > 0 ? "inf" : "-inf";
+  if (value.is_integer()) return with_separators(value.text());
+  return figure(value.to_double());
+}
+
+std::string figure(double value) {
+  if (std::isinf(value)) return value > 0 ? "inf" : "-inf";
+  const double size = std::abs(value);
+  if (size != 0.0 && (size < 1e-4 || size >= 1e15)) return fmt::format("{:.4g}", value);
+  const int whole_digits = size < 1.0 ? 1 : static_cast<int>(std::floor(std::log10(size))) + 1;
+  std::string text = fmt::format("{:.{}f}", value, std::clamp(8 - whole_digits, 2, 7));
+  while (text.find('.') != std::string::npos && (text.back() == '0' || text.back() == '.')) {
+    const bool point = text.back() == '.';
+    text.pop_back();
+    if (point) break;
+  }
+  return with_separators(text == "-0" ? "0" : text);
+}
+
+std::string percent(double share) {
+  const double value = 100.0 * share;
+  if (value != 0.0 && std::abs(value) < 0.1) return fmt::format("{:.2g} %", value);
+  return fmt::format("{:.1f} %", value);
+}
+
+std::string duration(double seconds) {
+  if (seconds < 0.0005) return "under 1 ms";
+  if (seconds < 1.0) return fmt::format("{:.3g} s", seconds);
+  if (seconds < 10.0) return fmt::format("{:.1f} s", seconds);
+  if (seconds < 120.0) return fmt::format("{:.0f} s", seconds);
+  const auto whole = static_cast<long long>(seconds);
+  return fmt::format("{} min {} s", whole / 60, whole % 60);
+}
+
+std::string listed(std::span<const std::string> names, std::size_t most) {
+  const bool cut = names.size() > most;
+  const std::size_t shown = cut ? most - 1 : names.size();
+  std::string out;
+  for (std::size_t i = 0; i < shown; ++i) {
+    if (i > 0) out += (!cut && i + 1 == shown) ? " and " : ", ";
+    out += names[i];
+  }
+  if (cut) out += fmt::format(" and {} more", names.size() - shown);
+  return out;
+}
+
+std::string counted(std::size_t count, std::string_view noun) {
+  const std::string number = figure(Rational(static_cast<long long>(count)));
+  if (count == 1) return fmt::format("1 {}", noun);
+  if (noun.ends_with("y") && !noun.ends_with("ay"))
+    return fmt::format("{} {}ies", number, noun.substr(0, noun.size() - 1));
+  return fmt::format("{} {}{}", number, noun,
+                     noun.ends_with("ch") || noun.ends_with("s") ? "es" : "s");
+}
+
+}  // namespace kiteknot

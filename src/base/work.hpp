@@ -1,0 +1,45 @@
+#pragma once
+// Internal budgets count work, never seconds: the same input takes the same decisions on every
+// machine. One unit is one memory entry touched by a kernel. Only the user's own limits are in
+// seconds.
+
+#include <atomic>
+#include <chrono>
+#include <cstdint>
+
+namespace kiteknot {
+
+class WorkCounter {
+ public:
+  void add(std::int64_t units) noexcept { units_ += units; }
+  [[nodiscard]] std::int64_t units() const noexcept { return units_; }
+
+ private:
+  std::int64_t units_ = 0;
+};
+
+/// Seconds since it was made.
+class Stopwatch {
+ public:
+  [[nodiscard]] double seconds() const {
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start_).count();
+  }
+
+ private:
+  std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
+};
+
+/// The user's own wishes to stop, asked for from inside long loops. Cheap enough for every pivot.
+struct Interrupt {
+  const Stopwatch* clock = nullptr;            ///< with seconds: the user's time limit
+  double seconds = 0.0;                        ///< limit on clock
+  const std::atomic<bool>* stopped = nullptr;  ///< the user's stop switch
+
+  [[nodiscard]] bool by_hand() const noexcept {
+    return stopped != nullptr && stopped->load(std::memory_order_relaxed);
+  }
+  [[nodiscard]] bool by_time() const { return clock != nullptr && clock->seconds() >= seconds; }
+  [[nodiscard]] bool now() const { return by_hand() || by_time(); }
+};
+
+}  // namespace kiteknot

@@ -1,0 +1,28 @@
+#pragma once
+// CSV as RFC 4180 has it, and as people keep it: quotes (doubled inside), commas and line breaks
+// inside quotes, CRLF or LF, a byte order mark, empty cells, blank lines. Spaces around an unquoted
+// cell do not count. Cells stay views into the text, so that a table costs little more than its
+// file.
+
+#include <memory>
+#include <string>
+
+#include "kiteknot/table.hpp"
+#include "model/table_data.hpp"
+
+namespace kiteknot::formats {
+
+struct CsvSource {
+  std::string name;  ///< of the table
+  std::string file;  ///< for messages
+  std::string text;
+  int first_line = 1;  ///< of the text in its file
+};
+
+/// Header and cells; keys are not set yet. Complaints go to `notes`.
+std::shared_ptr<TableData> parse_csv(CsvSource source, Diagnostics& notes);
+
+/// Quoted where needed.
+std::string csv_cell(const std::string& text);
+
+}  // namespace kiteknot::formats

@@ -1,0 +1,417 @@
+#include "formats/knot/binder.hpp"
+
+#include <algorithm>
+#include <filesystem>
+#include <map>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "formats/csv.hpp"
+#include "formats/files.hpp"
+#include "formats/knot/evaluator.hpp"
+#include "formats/knot/resolver.hpp"
+
+namespace kiteknot::formats::knot {
+namespace {
+
+class Binder final : public NameSource {
+ public:
+  Binder(std::vector<Statement> statements, const BindSource& source, Diagnostics notes)
+      : statements_(std::move(statements)),
+        source_(source),
+        notes_(std::move(notes)),
+        model_(title()),
+        states_(statements_.size(), State::fresh) {}
+
+  Reading<Model> run() {
+    enter_names();
+    using K = StatementKind;
+    for (const K kind : {K::table, K::column, K::number, K::decide, K::let, K::goal, K::rule})
+      for (std::size_t s = 0; s < statements_.size(); ++s)
+        if (statements_[s].kind == kind && states_[s] == State::fresh) bind_statement(s);
+    if (!notes_.has_errors() && model_.num_decisions() == 0) {
+      std::string why = "the model decides nothing: it has no 'decide' statement with a row";
+      for (const auto& [table_name, table] : tables_)
+        if (table.size() == 0) why += fmt::format("; table {} has no rows", table_name);
+      notes_.error({source_.file, 0, 0, why, false});
+    }
+    if (notes_.has_errors()) return notes_;
+    return {std::move(model_), std::move(notes_)};
+  }
+
+  Named find(const std::string& name, Position at) override {
+    Named named;
+    if (const auto table = values_.find(name); table == values_.end()) {
+      if (table_statements_.contains(name)) named.table = &need_table(name, at).data();
+      return named;
+    }
+    const std::size_t s = values_.at(name);
+    if (states_[s] == State::busy) {
+      std::string circle;
+      for (const std::size_t b : busy_) circle += statements_[b].heading.name + " needs ";
+      throw Failure{at, fmt::format("a circle of definitions: {}{}", circle, name)};
+    }
+    if (states_[s] == State::fresh) bind_statement(s);
+    if (states_[s] == State::failed) throw Failure{at, ""};  // told where it failed
+    if (const auto it = numbers_.find(name); it != numbers_.end()) named.number = it->second;
+    if (const auto it = families_.find(name); it != families_.end()) named.family = it->second;
+    if (const auto it = lets_.find(name); it != lets_.end()) named.let = it->second;
+    return named;
+  }
+
+  Table need_table(const std::string& name, Position at) override {
+    const auto statement = table_statements_.find(name);
+    if (statement == table_statements_.end()) {
+      std::vector<std::string> known;
+      for (const auto& [k, v] : table_statements_) known.push_back(k);
+      throw Failure{at, fmt::format("there is no table '{}'{}", name, nearest_hint(name, known))};
+    }
+    if (states_[statement->second] == State::busy)
+      throw Failure{at, fmt::format("a circle of tables through '{}'", name)};
+    if (states_[statement->second] == State::fresh) bind_statement(statement->second);
+    const auto it = tables_.find(name);
+    if (it == tables_.end()) throw Failure{at, ""};
+    return it->second;
+  }
+
+  void need_column(const TableData& table, const std::string& column) override {
+    const auto it = columns_.find({table.name, column});
+    if (it == columns_.end() || states_[it->second] == State::done) return;
+    if (states_[it->second] == State::busy)
+      throw Failure{statements_[it->second].heading.at,
+                    fmt::format("a circle of computed columns through {}.{}", table.name, column)};
+    if (states_[it->second] == State::fresh) bind_statement(it->second);
+    if (states_[it->second] == State::failed) throw Failure{statements_[it->second].heading.at, ""};
+  }
+
+  std::vector<std::string> known_values() const override {
+    std::vector<std::string> known;
+    for (const auto& [name, statement] : values_) known.push_back(name);
+    for (const auto& [name, statement] : table_statements_) known.push_back(name);
+    return known;
+  }
+
+ private:
+  enum class State { fresh, busy, done, failed };
+
+  std::string title() const {
+    for (const Statement& s : statements_)
+      if (s.kind == StatementKind::model) return s.heading.name;
+    return std::filesystem::path(source_.file).stem().string();
+  }
+
+  void error(Position at, std::string message) {
+    notes_.error({source_.file, at.line, at.column, std::move(message), false});
+  }
+
+  // Every name is stated once.
+  void enter_names() {
+    std::map<std::string, std::size_t> rules;
+    std::size_t titles = 0;
+    for (std::size_t s = 0; s < statements_.size(); ++s) {
+      const Statement& st = statements_[s];
+      const std::string& name = st.heading.name;
+      const auto enter = [&](auto& map, const auto& key, std::string_view what) {
+        const auto [it, fresh] = map.emplace(key, s);
+        if (!fresh) {
+          error(st.heading.at, fmt::format("there is {} '{}' already, on line {}", what, name,
+                                           statements_[it->second].at.line));
+          states_[s] = State::failed;
+        }
+        return fresh;
+      };
+      switch (st.kind) {
+        case StatementKind::model:
+          if (++titles > 1) error(st.at, "there is a second 'model' statement");
+          states_[s] = State::done;
+          break;
+        case StatementKind::table:
+          enter(table_statements_, name, "a table");
+          break;
+        case StatementKind::column:
+          enter(columns_, std::pair(st.table, name), "a column");
+          break;
+        case StatementKind::rule:
+          enter(rules, name, "a rule");
+          break;
+        default:
+          enter(values_, name, "something with the name");
+          break;
+      }
+      if (st.kind == StatementKind::goal) {
+        if (goals_++ > 0) {
+          error(st.at, "a second goal; goals in order are not read by this version");
+          states_[s] = State::failed;
+        }
+      }
+    }
+    for (const auto& [name, s] : values_)
+      if (table_statements_.contains(name))
+        error(statements_[s].heading.at, fmt::format("'{}' is a table already", name));
+  }
+
+  void bind_statement(std::size_t s) {
+    states_[s] = State::busy;
+    busy_.push_back(s);
+    const Statement& st = statements_[s];
+    try {
+      switch (st.kind) {
+        case StatementKind::model:
+          break;
+        case StatementKind::table:
+          bind_table(st);
+          break;
+        case StatementKind::column:
+          bind_column(st);
+          break;
+        case StatementKind::number:
+          bind_number(st);
+          break;
+        case StatementKind::decide:
+          bind_decide(st);
+          break;
+        case StatementKind::let:
+          bind_let(st);
+          break;
+        case StatementKind::goal:
+          bind_goal(st);
+          break;
+        case StatementKind::rule:
+          bind_rule(st);
+          break;
+      }
+      states_[s] = State::done;
+    } catch (const Failure& f) {
+      if (!f.message.empty()) error(f.at, f.message);
+      states_[s] = State::failed;
+    } catch (const UsageError& e) {
+      error(st.heading.at, e.what());
+      states_[s] = State::failed;
+    }
+    busy_.pop_back();
+  }
+
+  void bind_table(const Statement& st) {
+    CsvSource csv{st.heading.name, source_.file, st.block, st.block_line};
+    if (!st.file.empty()) {
+      const std::filesystem::path path = std::filesystem::path(source_.folder) / st.file;
+      csv.file = path.string();
+      csv.first_line = 1;
+      try {
+        csv.text = read_file(path.string());
+      } catch (const IoError& e) {
+        throw Failure{st.file_at, e.what()};
+      }
+    }
+    Diagnostics wrong;
+    const auto data = parse_csv(std::move(csv), wrong);
+    TableOptions options;
+    for (const auto& [from, to] :
+         {std::pair(&st.keys, &options.key), std::pair(&st.refers, &options.refers)})
+      for (const KeyName& k : *from) {
+        if (wrong.has_errors()) break;
+        if (data->column(k.column) < 0)
+          throw Failure{k.at, fmt::format("no column '{}' in table {}{}", k.column, st.heading.name,
+                                          nearest_hint(k.column, data->columns))};
+        KeyColumn column(k.column);
+        if (!k.table.empty()) column.in = need_table(k.table, k.table_at).shared();
+        to->push_back(std::move(column));
+      }
+    if (!wrong.has_errors()) data->set_keys(options, wrong);
+    notes_.append(wrong);
+    if (wrong.has_errors()) throw Failure{st.at, ""};
+    if (data->num_rows() == 0)
+      notes_.warn({source_.file, st.at.line, st.at.column,
+                   fmt::format("table {} has no rows", st.heading.name), true});
+    tables_.emplace(st.heading.name, Table(data));
+  }
+
+  void bind_column(const Statement& st) {
+    Table table = need_table(st.table, st.at);
+    // The row goes by the table's own name, or by any name that reads the table: one row is in
+    // view.
+    Resolver resolver(*this, notes_);
+    resolver.open({{st.table, st.table, st.at, st.at}});
+    const Node body = with_row_prefix(*st.body, st.table, table.data());
+    const MeaningPtr m = resolver.data_expression(body, "a column");
+    if (m->has_numbers)
+      throw Failure{
+          st.body->at,
+          "a column is computed from data only; a number may be set again later (use 'let')"};
+    Evaluator evaluator(model_.data().tag);
+    table.add_numbers(st.heading.name, [&](Row row) {
+      evaluator.set_rows({&row, 1});
+      return evaluator.figure(*m);
+    });
+  }
+
+  // In `column shows.cost = crew * wage` plain names are columns of the table.
+  Node with_row_prefix(const Node& node, const std::string& row, const TableData& table) {
+    Node copy;
+    copy.kind = node.kind;
+    copy.at = node.at;
+    copy.text = node.text;
+    copy.value = node.value;
+    copy.rows = node.rows;
+    const bool own_column =
+        node.kind == NodeKind::name && node.text != row &&
+        (table.column(node.text) >= 0 || columns_.contains({table.name, node.text}));
+    if (own_column) {
+      copy.kind = NodeKind::cell;
+      auto base = std::make_unique<Node>();
+      base->kind = NodeKind::name;
+      base->at = node.at;
+      base->text = row;
+      copy.args.push_back(std::move(base));
+      return copy;
+    }
+    for (const NodePtr& arg : node.args)
+      copy.args.push_back(std::make_unique<Node>(with_row_prefix(*arg, row, table)));
+    return copy;
+  }
+
+  void bind_number(const Statement& st) {
+    Resolver resolver(*this, notes_);
+    const MeaningPtr m = resolver.data_expression(*st.body, "a number");
+    Evaluator evaluator(model_.data().tag);
+    evaluator.set_rows({});
+    numbers_[st.heading.name] = model_.number(st.heading.name, evaluator.expression(*m)).id;
+  }
+
+  // What a family ranges over, with its where condition; the resolver keeps the rows open.
+  struct Ranged {
+    Over over;
+    MeaningPtr where;
+  };
+  Ranged range(const Heading& heading, Resolver& resolver, Evaluator& evaluator) {
+    Ranged r;
+    for (const RowName& row : heading.rows)
+      r.over.tables.push_back(need_table(row.table, row.table_at));
+    resolver.open(heading.rows);
+    evaluator.set_rows({});
+    if (!heading.where) return r;
+    r.where = resolver.data_condition(*heading.where);
+    r.over.where = [&evaluator, where = r.where.get()](std::span<const Row> rows) {
+      evaluator.set_rows(rows);
+      return evaluator.holds(*where);
+    };
+    return r;
+  }
+
+  void bind_decide(const Statement& st) {
+    Resolver resolver(*this, notes_);
+    Evaluator evaluator(model_.data().tag);
+    Ranged r = range(st.heading, resolver, evaluator);
+    std::function<Limits(std::span<const Row>)> limits;
+    MeaningPtr low, high;
+    if (st.bounded) {
+      const auto bound = [&](const Node& node, bool lower) -> MeaningPtr {
+        const bool negative = node.kind == NodeKind::negate;
+        const Node& inner = negative ? *node.args[0] : node;
+        if (inner.kind != NodeKind::infinity) return resolver.data_expression(node, "a bound");
+        if (negative != lower)
+          throw Failure{node.at, lower ? "a lower bound of inf leaves nothing"
+                                       : "an upper bound of -inf leaves nothing"};
+        return nullptr;
+      };
+      low = bound(*st.low, true);
+      high = bound(*st.high, false);
+      limits = [&](std::span<const Row> rows) {
+        evaluator.set_rows(rows);
+        Limits l;
+        l.has_low = low != nullptr;
+        l.has_high = high != nullptr;
+        if (low) l.low = evaluator.expression(*low);
+        if (high) l.high = evaluator.expression(*high);
+        return l;
+      };
+    }
+    const Decisions d = model_.decide(st.heading.name, r.over, st.integer, limits, st.stated);
+    families_[st.heading.name] = model_.data().families.back();
+  }
+
+  void bind_let(const Statement& st) {
+    Resolver resolver(*this, notes_);
+    Evaluator evaluator(model_.data().tag);
+    Ranged r = range(st.heading, resolver, evaluator);
+    const MeaningPtr m = resolver.expression(*st.body);
+    (void)model_.let_family(
+        st.heading.name, r.over,
+        [&](std::span<const Row> rows) {
+          evaluator.set_rows(rows);
+          return evaluator.expression(*m);
+        },
+        st.stated);
+    lets_[st.heading.name] = model_.data().lets.back();
+  }
+
+  void bind_goal(const Statement& st) {
+    Resolver resolver(*this, notes_);
+    const MeaningPtr m = resolver.expression(*st.body);
+    Evaluator evaluator(model_.data().tag);
+    evaluator.set_rows({});
+    model_.set_goal(st.heading.name, st.sense, evaluator.expression(*m), st.stated);
+    auto named = std::make_shared<LetFamily>();  // so that rules can speak of the goal
+    named->name = st.heading.name;
+    named->values.push_back(model_.data().goals.back().expression);
+    lets_[st.heading.name] = named;
+  }
+
+  void bind_rule(const Statement& st) {
+    Resolver resolver(*this, notes_);
+    Evaluator evaluator(model_.data().tag);
+    Ranged r = range(st.heading, resolver, evaluator);
+    const Node& body = *st.body;
+    if (body.kind == NodeKind::both || body.kind == NodeKind::either ||
+        body.kind == NodeKind::inverse)
+      throw Failure{body.at,
+                    "this version reads rules of one comparison; write 'and' as two rules"};
+    if (body.kind != NodeKind::compare && body.kind != NodeKind::range)
+      throw Failure{body.at,
+                    fmt::format("rule {} compares nothing; a rule is expression <= limit, >= or =",
+                                st.heading.name)};
+    if (body.kind == NodeKind::compare && body.text != "<=" && body.text != ">=" &&
+        body.text != "=")
+      throw Failure{body.at,
+                    fmt::format("a rule compares with <=, >= or =, not with {}", body.text)};
+    std::vector<MeaningPtr> sides;
+    for (const NodePtr& arg : body.args) sides.push_back(resolver.expression(*arg));
+    model_.rule_family(
+        st.heading.name, r.over,
+        [&](std::span<const Row> rows) {
+          evaluator.set_rows(rows);
+          Expression first = evaluator.expression(*sides[0]),
+                     second = evaluator.expression(*sides[1]);
+          if (body.kind == NodeKind::range)
+            return within(std::move(first), std::move(second), evaluator.expression(*sides[2]));
+          if (body.text == "<=") return std::move(first) <= std::move(second);
+          if (body.text == ">=") return std::move(first) >= std::move(second);
+          return std::move(first) == std::move(second);
+        },
+        st.stated);
+  }
+
+  std::vector<Statement> statements_;
+  BindSource source_;
+  Diagnostics notes_;
+  Model model_;
+  std::vector<State> states_;
+  std::vector<std::size_t> busy_;
+  std::map<std::string, std::size_t> table_statements_, values_;
+  std::map<std::pair<std::string, std::string>, std::size_t> columns_;
+  std::map<std::string, Table> tables_;
+  std::map<std::string, Index> numbers_;
+  std::map<std::string, std::shared_ptr<const Family>> families_;
+  std::map<std::string, std::shared_ptr<const LetFamily>> lets_;
+  int goals_ = 0;
+};
+
+}  // namespace
+
+Reading<Model> bind(std::vector<Statement> statements, const BindSource& source,
+                    Diagnostics notes) {
+  return Binder(std::move(statements), source, std::move(notes)).run();
+}
+
+}  // namespace kiteknot::formats::knot

@@ -1,0 +1,21 @@
+#pragma once
+// From statements to a Model. Statements may stand in any order: a name that is not bound yet is
+// bound when it is first needed, and a circle is told as one.
+
+#include <string>
+#include <vector>
+
+#include "formats/knot/syntax.hpp"
+#include "kiteknot/errors.hpp"
+#include "kiteknot/model.hpp"
+
+namespace kiteknot::formats::knot {
+
+struct BindSource {
+  std::string file;    // for messages
+  std::string folder;  // tables are relative to it; "" for here
+};
+
+Reading<Model> bind(std::vector<Statement> statements, const BindSource& source, Diagnostics notes);
+
+}  // namespace kiteknot::formats::knot

@@ -1,0 +1,34 @@
+#pragma once
+// Evaluates meanings for given rows. Errors that depend on a row (a missing combination, a division
+// by 0) are thrown as Failure with the place in the model file.
+
+#include "formats/knot/meaning.hpp"
+
+namespace kiteknot::formats::knot {
+
+class Evaluator {
+ public:
+  explicit Evaluator(Tag model) : model_(std::move(model)) {}
+
+  /// Puts rows into slots 0, 1, ...
+  void set_rows(std::span<const Row> rows);
+  Rational figure(const Meaning& m);
+  bool holds(const Meaning& m);
+  Expression expression(const Meaning& m);
+  /// out += scale * m
+  void add(const Meaning& m, const Rational& scale, Expression& out);
+
+ private:
+  [[nodiscard]] Index row_at(const CellPath& path) const;
+  [[nodiscard]] std::string_view text(const Key& key) const;
+  [[nodiscard]] Index member(const Meaning& m, const IndexSet& index);
+  template <class Visit>
+  void each_row(const Meaning& total, std::size_t level, const Visit& visit);
+  [[nodiscard]] std::span<const Index> looked_up(const Level& level) const;
+  [[nodiscard]] bool passes(const Level& level);
+
+  Tag model_;
+  std::vector<Index> slots_;
+};
+
+}  // namespace kiteknot::formats::knot

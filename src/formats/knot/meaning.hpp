@@ -1,0 +1,91 @@
+#pragma once
+// A syntax tree with every name looked up: what the evaluator walks once a row. Rows live in slots;
+// a slot is the place of its row name in the scope.
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "formats/knot/syntax.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot::formats::knot {
+
+/// An error at a place of the model file.
+struct Failure {
+  Position at;
+  std::string message;
+};
+
+enum class Op {
+  constant,  // value
+  cell,      // the figure of a cell
+  number,    // number
+  decision,  // a member of family
+  named,     // a member of let
+  negate,
+  add,
+  subtract,
+  multiply,
+  divide,
+  total,
+  compare,       // figures, text: the sign
+  compare_text,  // two keys, "=" or "!="
+  both,
+  either,
+  inverse
+};
+
+/// How to get from a slot's row to a cell: through references, then a column.
+struct CellPath {
+  int slot = -1;
+  std::vector<const std::vector<Index>*> steps;
+  const TableData* table = nullptr;                // of the row that the steps lead to
+  Index column = -1;                               // stored column, or -1
+  const std::vector<Rational>* figures = nullptr;  // where the cell is used as a figure
+};
+
+/// A text to look up or compare: a literal, a row's key, or a cell.
+struct Key {
+  enum class Kind { literal, row, cell } kind = Kind::literal;
+  std::string text;
+  CellPath path;  // row: slot and table only
+  Position at;
+};
+
+/// One table of a family's index, and what names its row: a row in a slot, or the key's texts.
+struct MemberPart {
+  int slot = -1;
+  std::vector<Key> keys;
+};
+
+struct Meaning;
+using MeaningPtr = std::unique_ptr<Meaning>;
+
+/// One row name of a total, how its rows are found, and the conditions that can be tested then.
+struct Level {
+  int slot = 0;
+  const TableData* table = nullptr;
+  Index lookup_column = -1;  // rows whose cell equals lookup
+  Key lookup;
+  std::vector<const Meaning*> tests;
+};
+
+struct Meaning {
+  Op op = Op::constant;
+  Position at;
+  bool has_decisions = false, has_numbers = false;
+  [[nodiscard]] bool is_figure() const noexcept { return !has_decisions && !has_numbers; }
+  Rational value;
+  std::string text;
+  CellPath path;
+  Key left, right;
+  Index number = -1;
+  std::shared_ptr<const Family> family;
+  std::shared_ptr<const LetFamily> named;
+  std::vector<MemberPart> member;
+  std::vector<Level> levels;
+  std::vector<MeaningPtr> args;
+};
+
+}  // namespace kiteknot::formats::knot

@@ -1,0 +1,68 @@
+#pragma once
+// From syntax to meaning: looks every name up and checks that figures, texts, rows and conditions
+// stand where they belong.
+
+#include <optional>
+
+#include "formats/knot/meaning.hpp"
+
+namespace kiteknot::formats::knot {
+
+/// What a name outside of the row scope stands for; exactly one is set, or none.
+struct Named {
+  std::optional<Index> number;
+  std::shared_ptr<const Family> family;
+  std::shared_ptr<const LetFamily> let;
+  const TableData* table = nullptr;
+};
+
+/// Where names come from; looking one up may bind its statement first.
+class NameSource {
+ public:
+  virtual ~NameSource() = default;
+  virtual Named find(const std::string& name, Position at) = 0;
+  virtual Table need_table(const std::string& name, Position at) = 0;
+  /// Makes sure that a computed column of the table is there, if one is stated.
+  virtual void need_column(const TableData& table, const std::string& column) = 0;
+  virtual std::vector<std::string> known_values() const = 0;
+};
+
+class Resolver {
+ public:
+  Resolver(NameSource& names, Diagnostics& notes) : names_(names), notes_(notes) {}
+
+  /// Opens row names; later calls see them. They stay until close().
+  void open(const std::vector<RowName>& rows);
+  void close(std::size_t count) { scope_.resize(scope_.size() - count); }
+
+  MeaningPtr expression(const Node& node);                         // figures and decisions
+  MeaningPtr data_expression(const Node& node, const char* what);  // figures from data only
+  MeaningPtr data_condition(const Node& node);                     // for where
+  [[nodiscard]] const TableData* table_of_slot(std::size_t slot) const {
+    return scope_[slot].table;
+  }
+
+ private:
+  struct Slot {
+    std::string row;
+    const TableData* table;
+  };
+  [[nodiscard]] int slot_of(const std::string& row) const;
+  MeaningPtr name(const Node& node);
+  MeaningPtr member(const Node& node);
+  MeaningPtr total(const Node& node);
+  MeaningPtr arithmetic(const Node& node);
+  MeaningPtr compare(const Node& node);
+  MeaningPtr figure_cell(const Node& node);
+  CellPath path(const Node& node);
+  Key key(const Node& node);
+  void use_as_figure(CellPath& path, Position at);
+  std::vector<MemberPart> parts(const Node& node, const std::string& name, const IndexSet& index);
+  void plan_levels(Meaning& total, std::size_t first_slot);
+
+  NameSource& names_;
+  Diagnostics& notes_;
+  std::vector<Slot> scope_;
+};
+
+}  // namespace kiteknot::formats::knot

@@ -1,0 +1,379 @@
+// MPS, fixed and free form. The goal is the first N row; OBJSENSE, RANGES, all usual bound kinds
+// and integer markers are read. A file is tried in free form first, where fields are words; if that
+// fails, in fixed form, where names stand in given columns and may hold spaces.
+
+#include <algorithm>
+#include <unordered_map>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "kiteknot/read.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+struct MpsColumn {
+  std::string name;
+  bool integer = false;
+  Rational low = 0, high = Rational::infinity();
+  bool has_low = false, has_bound = false;
+  int line = 0;
+};
+
+struct MpsRow {
+  std::string name;
+  char kind = 'N';
+  Rational right;
+  std::optional<Rational> range;
+  std::vector<std::pair<Index, Rational>> entries;
+};
+
+class MpsReader {
+ public:
+  MpsReader(const std::string& text, const std::string& file, bool fixed)
+      : text_(text), file_(file), fixed_(fixed) {}
+
+  Reading<Model> run() {
+    std::size_t at = 0;
+    while (at < text_.size() && !ended_ && !notes_.full()) {
+      std::size_t end = text_.find('\n', at);
+      if (end == std::string::npos) end = text_.size();
+      std::string line = text_.substr(at, end - at);
+      at = end + 1;
+      ++line_;
+      if (!line.empty() && line.back() == '\r') line.pop_back();
+      if (line.find_first_not_of(" \t") == std::string::npos || line[0] == '*') continue;
+      if (line[0] != ' ' && line[0] != '\t')
+        section(line);
+      else
+        data(fields(line));
+    }
+    if (!notes_.has_errors()) {
+      if (line_ == 0)
+        complain("the file is empty");
+      else if (!ended_)
+        complain("the file ends without ENDATA");
+      else if (columns_.empty())
+        complain("the file has no columns");
+    }
+    if (notes_.has_errors()) return notes_;
+    return build();
+  }
+
+ private:
+  void complain(std::string message) { notes_.error({file_, line_, 0, std::move(message), false}); }
+  void warn(int line, std::string message) {
+    notes_.warn({file_, line, 0, std::move(message), true});
+  }
+
+  static std::vector<std::string> words(const std::string& line) {
+    std::vector<std::string> out;
+    for (std::size_t at = line.find_first_not_of(" \t"); at != std::string::npos;) {
+      const std::size_t end = std::min(line.find_first_of(" \t", at), line.size());
+      out.push_back(line.substr(at, end - at));
+      at = line.find_first_not_of(" \t", end);
+    }
+    return out;
+  }
+
+  // Fixed form: fields start in columns 2, 5, 15, 25, 40 and 50 (counted from 1).
+  std::vector<std::string> fields(const std::string& line) const {
+    if (!fixed_ || section_ == "OBJSENSE") return words(line);
+    static constexpr std::pair<std::size_t, std::size_t> kFields[] = {{1, 3},   {4, 12},  {14, 22},
+                                                                      {24, 36}, {39, 47}, {49, 61}};
+    std::vector<std::string> out;
+    const bool has_kind = section_ == "ROWS" || section_ == "BOUNDS";
+    for (const auto& [begin, end] : kFields) {
+      if (begin == 1 && !has_kind) continue;
+      if (begin >= line.size()) break;
+      std::string field = line.substr(begin, end - begin);
+      field.erase(field.find_last_not_of(" \t") + 1);
+      field.erase(0, std::min(field.find_first_not_of(" \t"), field.size()));
+      out.push_back(std::move(field));
+    }
+    while (!out.empty() && out.back().empty()) out.pop_back();
+    return out;
+  }
+
+  void section(const std::string& line) {
+    const std::vector<std::string> w = words(line);
+    section_ = w[0];
+    static const std::vector<std::string> kSections = {"NAME", "OBJSENSE", "ROWS",   "COLUMNS",
+                                                       "RHS",  "RANGES",   "BOUNDS", "ENDATA"};
+    if (section_ == "NAME")
+      title_ = line.size() > 4
+                   ? line.substr(std::min(line.find_first_not_of(" \t", 4), line.size()))
+                   : "";
+    else if (section_ == "ENDATA")
+      ended_ = true;
+    else if (section_ == "OBJSENSE" && w.size() > 1)
+      sense(w[1]);
+    else if (std::find(kSections.begin(), kSections.end(), section_) == kSections.end())
+      complain(fmt::format("no section '{}' is read here{}", section_,
+                           nearest_hint(section_, kSections)));
+  }
+
+  void sense(const std::string& word) {
+    if (word == "MAX" || word == "MAXIMIZE" || word == "MAXIMISE")
+      maximize_ = true;
+    else if (word != "MIN" && word != "MINIMIZE" && word != "MINIMISE")
+      complain(fmt::format("OBJSENSE is MAX or MIN, not '{}'", word));
+  }
+
+  void data(const std::vector<std::string>& f) {
+    if (f.empty()) return;
+    if (section_ == "OBJSENSE")
+      sense(f[0]);
+    else if (section_ == "ROWS")
+      row(f);
+    else if (section_ == "COLUMNS")
+      column(f);
+    else if (section_ == "RHS" || section_ == "RANGES")
+      right_sides(f);
+    else if (section_ == "BOUNDS")
+      bound(f);
+    else
+      complain("a data line stands outside of any section");
+  }
+
+  void row(const std::vector<std::string>& f) {
+    if (f.size() != 2 || f[0].size() != 1 ||
+        std::string("NLGEnlge").find(f[0][0]) == std::string::npos)
+      return complain("a row is N, L, G or E and a name");
+    const char kind = static_cast<char>(std::toupper(static_cast<unsigned char>(f[0][0])));
+    if (!row_of_.emplace(f[1], static_cast<Index>(rows_.size())).second)
+      return complain(fmt::format("row '{}' is there twice", f[1]));
+    rows_.push_back({f[1], kind, 0, std::nullopt, {}});
+    if (kind == 'N' && goal_ < 0) goal_ = static_cast<Index>(rows_.size()) - 1;
+  }
+
+  std::optional<Rational> figure_of(const std::string& text) {
+    std::string plain = text;
+    for (char& c : plain)
+      if (c == 'D' || c == 'd') c = 'e';
+    std::optional<Rational> value = Rational::parse(plain);
+    if (!value) complain(fmt::format("'{}' is not a finite figure", text));
+    return value;
+  }
+
+  Index find_row(const std::string& name) {
+    const auto it = row_of_.find(name);
+    if (it != row_of_.end()) return it->second;
+    std::vector<std::string> known;
+    for (std::size_t k = 0; k < std::min<std::size_t>(rows_.size(), 2000); ++k)
+      known.push_back(rows_[k].name);
+    complain(fmt::format("there is no row '{}'{}", name, nearest_hint(name, known)));
+    return -1;
+  }
+
+  void column(const std::vector<std::string>& f) {
+    const auto marker =
+        std::find_if(f.begin(), f.end(), [](const std::string& w) { return w == "'MARKER'"; });
+    if (marker != f.end()) {
+      const std::string& what = f.back();
+      if (what == "'INTORG'")
+        in_integers_ = true;
+      else if (what == "'INTEND'")
+        in_integers_ = false;
+      else
+        complain(fmt::format("a marker is 'INTORG' or 'INTEND', not {}", what));
+      return;
+    }
+    if (f.size() != 3 && f.size() != 5)
+      return complain("a column line has a column, then one or two pairs of row and figure");
+    const auto [it, fresh] = column_of_.emplace(f[0], static_cast<Index>(columns_.size()));
+    if (fresh)
+      columns_.push_back({f[0], in_integers_, 0, Rational::infinity(), false, false, line_});
+    else if (it->second + 1 != static_cast<Index>(columns_.size()))
+      return complain(fmt::format("the lines of column '{}' do not stand together", f[0]));
+    for (std::size_t k = 1; k + 1 < f.size(); k += 2) {
+      const Index r = find_row(f[k]);
+      const std::optional<Rational> value = figure_of(f[k + 1]);
+      if (r < 0 || !value) continue;
+      auto& entries = rows_[static_cast<std::size_t>(r)].entries;
+      if (!entries.empty() && entries.back().first == it->second) {
+        complain(fmt::format("column '{}' has two entries in row '{}'", f[0], f[k]));
+        continue;
+      }
+      if (!value->is_zero()) entries.emplace_back(it->second, *value);
+    }
+  }
+
+  void right_sides(const std::vector<std::string>& f) {
+    const std::size_t first = f.size() % 2;  // an odd count starts with the name of the set
+    if (f.size() < 2) return complain("a line has a row and a figure");
+    for (std::size_t k = first; k + 1 < f.size(); k += 2) {
+      const Index r = find_row(f[k]);
+      const std::optional<Rational> value = figure_of(f[k + 1]);
+      if (r < 0 || !value) continue;
+      MpsRow& row = rows_[static_cast<std::size_t>(r)];
+      if (section_ == "RHS")
+        row.right = *value;
+      else if (row.kind == 'N')
+        complain(fmt::format("row '{}' is free and has no range", row.name));
+      else
+        row.range = *value;
+    }
+  }
+
+  void bound(const std::vector<std::string>& f) {
+    static const std::vector<std::string> kKinds = {"LO", "UP", "FX", "FR", "MI",
+                                                    "PL", "BV", "LI", "UI"};
+    const std::string& kind = f[0];
+    if (kind == "SC" || kind == "SI")
+      return complain("nothing-or-at-least bounds (SC) are not read by this version");
+    if (std::find(kKinds.begin(), kKinds.end(), kind) == kKinds.end())
+      return complain(fmt::format("no bound kind '{}'{}", kind, nearest_hint(kind, kKinds)));
+    const bool valued = kind != "FR" && kind != "MI" && kind != "PL" && kind != "BV";
+    // With or without the name of the set in front of the column.
+    std::size_t name = 2;
+    if (f.size() == (valued ? 3U : 2U))
+      name = 1;
+    else if (!valued && f.size() == 3 && !column_of_.contains(f[2]) && column_of_.contains(f[1]))
+      name = 1;
+    if (f.size() < name + (valued ? 2 : 1))
+      return complain(
+          fmt::format("a bound {} needs a column{}", kind, valued ? " and a figure" : ""));
+    const auto it = column_of_.find(f[name]);
+    if (it == column_of_.end()) {
+      std::vector<std::string> known;
+      for (std::size_t k = 0; k < std::min<std::size_t>(columns_.size(), 2000); ++k)
+        known.push_back(columns_[k].name);
+      return complain(
+          fmt::format("there is no column '{}'{}", f[name], nearest_hint(f[name], known)));
+    }
+    MpsColumn& c = columns_[static_cast<std::size_t>(it->second)];
+    Rational value = 0;
+    if (valued) {
+      const std::optional<Rational> read = figure_of(f[name + 1]);
+      if (!read) return;
+      value = *read;
+    }
+    c.has_bound = true;
+    if (kind == "LI" || kind == "UI" || kind == "BV") c.integer = true;
+    if (kind == "LO" || kind == "LI") {
+      c.low = value;
+      c.has_low = true;
+    } else if (kind == "UP" || kind == "UI") {
+      c.high = value;
+      if (value.sign() < 0 && !c.has_low) {
+        c.low = Rational::minus_infinity();
+        warn(line_,
+             fmt::format(
+                 "column '{}' has a negative upper bound and no lower one; its lower bound is -inf",
+                 c.name));
+      }
+    } else if (kind == "FX") {
+      c.low = c.high = value;
+      c.has_low = true;
+    } else if (kind == "FR") {
+      c.low = Rational::minus_infinity();
+      c.high = Rational::infinity();
+    } else if (kind == "MI") {
+      c.low = Rational::minus_infinity();
+      c.has_low = true;
+    } else if (kind == "PL") {
+      c.high = Rational::infinity();
+    } else {  // BV
+      c.low = 0;
+      c.high = 1;
+      c.has_low = true;
+    }
+  }
+
+  Reading<Model> build() {
+    Model model(title_.empty() ? "A model without a name" : title_);
+    model.shared()->names_are_columns = true;
+    std::size_t unbounded = 0;
+    std::string first_unbounded;
+    int first_line = 0;
+    for (const MpsColumn& c : columns_) {
+      if (c.integer && !c.has_bound && unbounded++ == 0) {
+        first_unbounded = c.name;
+        first_line = c.line;
+      }
+      if (c.low > c.high) {
+        notes_.error({file_, c.line, 0,
+                      fmt::format("the bounds of column '{}' leave nothing: {} .. {}", c.name,
+                                  figure(c.low), figure(c.high)),
+                      false});
+        continue;
+      }
+      const bool binary = c.integer && c.low == Rational(0) && c.high == Rational(1);
+      Limits limits{0, 0, c.low.is_finite(), c.high.is_finite()};
+      if (limits.has_low) limits.low = c.low;
+      if (limits.has_high) limits.high = c.high;
+      if (binary)
+        (void)model.binary(c.name);
+      else
+        (void)model.decide(c.name, {}, c.integer, [&](std::span<const Row>) { return limits; });
+    }
+    if (notes_.has_errors()) return notes_;
+    if (unbounded > 0)
+      warn(first_line,
+           fmt::format(
+               "{} stand between markers without a bound and get 0 .. inf (the first is '{}')",
+               counted(unbounded, "integer column"), first_unbounded));
+    const Tag& tag = model.data().tag;
+    for (std::size_t r = 0; r < rows_.size(); ++r) {
+      const MpsRow& row = rows_[r];
+      Expression body;
+      for (const auto& [c, v] : row.entries) body.add(v, c, tag);
+      if (static_cast<Index>(r) == goal_) {
+        body.add(-row.right);
+        model.set_goal(row.name, maximize_ ? Sense::maximize : Sense::minimize, body);
+        continue;
+      }
+      if (row.kind == 'N') {
+        warn(0, fmt::format("row '{}' is free; only the first free row is the goal, this one is "
+                            "kept as an expression",
+                            row.name));
+        (void)model.let(row.name, body);
+        continue;
+      }
+      Rational low = row.kind == 'L' ? Rational::minus_infinity() : row.right;
+      Rational high = row.kind == 'G' ? Rational::infinity() : row.right;
+      if (row.range) {
+        if (row.kind == 'L')
+          low = row.right - row.range->abs();
+        else if (row.kind == 'G')
+          high = row.right + row.range->abs();
+        else
+          (row.range->sign() < 0 ? low : high) += *row.range;
+      }
+      Condition c;
+      c.body = std::move(body);
+      c.has_low = low.is_finite();
+      c.has_high = high.is_finite();
+      if (c.has_low) c.low = low;
+      if (c.has_high) c.high = high;
+      model.rule(row.name, std::move(c));
+    }
+    return {std::move(model), std::move(notes_)};
+  }
+
+  const std::string& text_;
+  const std::string& file_;
+  bool fixed_;
+  Diagnostics notes_;
+  int line_ = 0;
+  bool ended_ = false, maximize_ = false, in_integers_ = false;
+  std::string section_, title_;
+  std::vector<MpsRow> rows_;
+  std::vector<MpsColumn> columns_;
+  std::unordered_map<std::string, Index> row_of_, column_of_;
+  Index goal_ = -1;
+};
+
+}  // namespace
+
+Reading<Model> parse_mps(const std::string& text, const std::string& file) {
+  Reading<Model> free = MpsReader(text, file, false).run();
+  if (free.ok()) return free;
+  Reading<Model> fixed = MpsReader(text, file, true).run();
+  return fixed.ok() ? fixed : free;
+}
+
+}  // namespace kiteknot

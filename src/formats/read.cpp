@@ -1,0 +1,91 @@
+#include "kiteknot/read.hpp"
+
+#include <filesystem>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "formats/csv.hpp"
+#include "formats/files.hpp"
+#include "formats/knot/binder.hpp"
+#include "formats/knot/parser.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+
+Reading<Model> parse_knot(const std::string& text, const std::string& file,
+                          const std::string& folder) {
+  Diagnostics notes;
+  auto raw = formats::knot::lex(text, file, notes);
+  if (raw.empty() && !notes.has_errors()) {
+    notes.error({file, 0, 0, "the file is empty; a model starts with: model \"title\"", false});
+    return notes;
+  }
+  auto statements = formats::knot::parse(std::move(raw), file, notes);
+  return formats::knot::bind(std::move(statements), {file, folder}, std::move(notes));
+}
+
+Reading<Model> read_model(const std::string& path) {
+  const std::filesystem::path p(path);
+  const std::string ending = p.extension().string();
+  if (ending != ".knot" && ending != ".mps") {
+    Diagnostics notes;
+    notes.error({path, 0, 0, "a model file ends in .knot or .mps", false});
+    return notes;
+  }
+  const std::string text = formats::read_file(path);
+  return ending == ".knot" ? parse_knot(text, path, p.parent_path().string())
+                           : parse_mps(text, path);
+}
+
+Reading<Plan> read_plan(const std::string& path, const Model& model) {
+  Diagnostics notes;
+  const auto data = formats::parse_csv({"plan", path, formats::read_file(path), 1}, notes);
+  if (notes.has_errors()) return notes;
+  const Index name = data->column("decision"), value = data->column("value");
+  if (name < 0 || value < 0) {
+    notes.error({path, data->first_line, 0,
+                 fmt::format("a plan has the columns decision and value; these are {}",
+                             listed(data->columns)),
+                 false});
+    return notes;
+  }
+  Plan plan(model);
+  std::unordered_map<std::string_view, Index> seen;
+  for (Index r = 0; r < data->num_rows() && !notes.full(); ++r) {
+    const std::string_view wanted = data->cell(r, name);
+    const auto [first, fresh] = seen.emplace(wanted, r);
+    if (!fresh) {
+      notes.error(data->at_cell(r, name,
+                                fmt::format("{} is there twice; first on line {}", wanted,
+                                            data->lines[static_cast<std::size_t>(first->second)])));
+      continue;
+    }
+    const std::optional<Rational> figure_read = Rational::parse(data->cell(r, value));
+    if (!figure_read)
+      notes.error(data->at_cell(r, value,
+                                fmt::format("'{}' is not a finite figure", data->cell(r, value))));
+    try {
+      const Decision d = model.decision(std::string(wanted));
+      if (figure_read) plan.set(d, *figure_read);
+    } catch (const UsageError& e) {
+      notes.error(data->at_cell(r, name, e.what()));
+    }
+  }
+  if (notes.has_errors()) return notes;
+  return {std::move(plan), std::move(notes)};
+}
+
+void write_plan(const std::string& path, const Model& model, const Plan& plan) {
+  std::string out = "decision,value\n";
+  for (Index d = 0; d < model.num_decisions(); ++d) {
+    if (plan[d].is_zero()) continue;
+    const std::string text = plan[d].text();
+    out += fmt::format(
+        "{},{}\n", formats::csv_cell(model.data().decision_name(d)),
+        text.find('/') == std::string::npos ? text : fmt::format("{}", plan[d].to_double()));
+  }
+  formats::write_file(path, out);
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,125 @@
+// The result document; docs/result.md describes every key.
+
+#include <cmath>
+
+#include <nlohmann/json.hpp>
+
+#include "formats/files.hpp"
+#include "kiteknot/read.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json number(double value) {
+  if (!std::isfinite(value)) return nullptr;
+  if (value == std::trunc(value) && std::abs(value) < 0x1p53)
+    return static_cast<std::int64_t>(value);
+  return value;
+}
+Json number(const Rational& value) {
+  return number(value.to_double());
+}
+template <class T>
+Json number(const std::optional<T>& value) {
+  return value ? number(*value) : Json(nullptr);
+}
+
+Json text_or_null(const std::string& text) {
+  return text.empty() ? Json(nullptr) : Json(text);
+}
+
+Json goals_of(const Result& r) {
+  Json goals = Json::array();
+  for (const GoalResult& g : r.goals)
+    goals.push_back({{"name", g.name},
+                     {"sense", word(g.sense)},
+                     {"value", number(g.value)},
+                     {"bound", number(g.bound)},
+                     {"gap", number(g.gap)}});
+  return goals;
+}
+
+// Dual values belong to the answer where the model solved has no integers.
+bool has_duals(const Result& r) {
+  return (r.relaxed_only || !r.has_integers) && !r.relaxed.shadow_prices.empty();
+}
+
+Json decisions_of(const Result& r) {
+  Json decisions = Json::array();
+  if (!r.plan) return decisions;
+  const ModelData& m = r.model().data();
+  for (const auto& f : m.families)
+    for (Index i = 0; i < f->index.count; ++i) {
+      const Index d = f->first + i;
+      Json entry = {
+          {"name", f->name}, {"index", f->index.keys(i)}, {"value", number((*r.plan)[d])}};
+      if (has_duals(r))
+        entry["reduced_cost"] = number(r.relaxed.reduced_costs[static_cast<std::size_t>(d)]);
+      decisions.push_back(std::move(entry));
+    }
+  return decisions;
+}
+
+Json rules_of(const Result& r) {
+  Json rules = Json::array();
+  if (!r.report) return rules;
+  const ModelData& m = r.model().data();
+  std::size_t k = 0;
+  for (const RuleValue& v : r.report->rules) {
+    const RuleFamily& f = *m.rules[static_cast<std::size_t>(v.family)];
+    Json entry = {{"name", f.name},         {"index", f.index.keys(v.member)},
+                  {"low", number(v.low)},   {"value", number(v.value)},
+                  {"high", number(v.high)}, {"slack", number(v.slack)},
+                  {"binding", v.binding},   {"met", v.met}};
+    if (has_duals(r)) entry["shadow_price"] = number(r.relaxed.shadow_prices[k]);
+    ++k;
+    rules.push_back(std::move(entry));
+  }
+  return rules;
+}
+
+Json search_of(const Result& r) {
+  Json progress = Json::array();
+  for (const Progress& p : r.search.progress)
+    progress.push_back({{"seconds", p.seconds},
+                        {"best", number(p.best)},
+                        {"bound", number(p.bound)},
+                        {"open", p.open},
+                        {"nodes", p.nodes},
+                        {"found_by", text_or_null(p.found_by)}});
+  return {{"nodes", r.search.nodes},
+          {"lp_iterations", r.search.lp_iterations},
+          {"generated_constraints", r.search.generated_constraints},
+          {"seconds", r.search.seconds},
+          {"stopped_by", text_or_null(r.search.stopped_by)},
+          {"progress", std::move(progress)}};
+}
+
+}  // namespace
+
+std::string result_document(const Result& r) {
+  Json document = {{"format", "kiteknot-result"},
+                   {"version", 1},
+                   {"model", r.model().title()},
+                   {"outcome", word(r.outcome)},
+                   {"relaxed", r.relaxed_only}};
+  if (!r.reason.empty()) document["reason"] = r.reason;
+  document["goals"] = goals_of(r);
+  document["relaxation"] = {{"value", number(r.relaxed.value)}, {"integral", r.relaxed.integral}};
+  document["decisions"] = decisions_of(r);
+  document["rules"] = rules_of(r);
+  document["search"] = search_of(r);
+  document["check"] = r.report ? Json{{"exact", r.report->exact},
+                                      {"largest_violation", number(r.report->largest_violation)}}
+                               : Json(nullptr);
+  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+void write_result(const std::string& path, const Result& result) {
+  formats::write_file(path, result_document(result));
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,75 @@
+#include "linalg/lines.hpp"
+
+#include <algorithm>
+
+#include "base/check.hpp"
+
+namespace kiteknot::linalg {
+
+void Lines::add_lines(Index count) {
+  place_.resize(place_.size() + at(count), Place{static_cast<Offset>(index_.size()), 0, 0});
+}
+
+void Lines::push(Index line, Index index, double value) {
+  if (place_[at(line)].size == place_[at(line)].room) {
+    if (static_cast<Offset>(index_.size()) > 2 * used_ + 1024) pack();
+    move_to_end(place_[at(line)]);
+  }
+  Place& p = place_[at(line)];
+  const auto where = static_cast<std::size_t>(p.start + p.size++);
+  index_[where] = index;
+  value_[where] = value;
+  ++used_;
+}
+
+void Lines::move_to_end(Place& place) {
+  const Index room = std::max<Index>(4, 2 * place.room);
+  const std::size_t start = index_.size();
+  index_.resize(start + at(room));
+  value_.resize(start + at(room));
+  std::copy_n(index_.begin() + place.start, place.size,
+              index_.begin() + static_cast<Offset>(start));
+  std::copy_n(value_.begin() + place.start, place.size,
+              value_.begin() + static_cast<Offset>(start));
+  place.start = static_cast<Offset>(start);
+  place.room = room;
+}
+
+void Lines::pack() {
+  std::vector<Index> index;
+  std::vector<double> value;
+  index.reserve(static_cast<std::size_t>(used_) * 2);
+  value.reserve(static_cast<std::size_t>(used_) * 2);
+  for (Place& p : place_) {
+    const auto start = static_cast<Offset>(index.size());
+    index.insert(index.end(), index_.begin() + p.start, index_.begin() + p.start + p.size);
+    value.insert(value.end(), value_.begin() + p.start, value_.begin() + p.start + p.size);
+    p = {start, p.size, p.size};
+  }
+  index_.swap(index);
+  value_.swap(value);
+}
+
+void Lines::renumber(std::span<const Index> new_line, std::span<const Index> new_entry) {
+  KITEKNOT_CHECK(new_line.size() == place_.size(), "one new number for each line");
+  std::size_t kept = 0;
+  for (std::size_t i = 0; i < place_.size(); ++i) {
+    Place p = place_[i];
+    used_ -= p.size;
+    if (new_line[i] < 0) continue;
+    Index size = 0;
+    for (Offset k = p.start; k < p.start + p.size; ++k) {
+      const Index entry = new_entry[at(index_[static_cast<std::size_t>(k)])];
+      if (entry < 0) continue;
+      const auto to = static_cast<std::size_t>(p.start + size++);
+      index_[to] = entry;
+      value_[to] = value_[static_cast<std::size_t>(k)];
+    }
+    p.size = size;
+    used_ += size;
+    place_[kept++] = p;
+  }
+  place_.resize(kept);
+}
+
+}  // namespace kiteknot::linalg

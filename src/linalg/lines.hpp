@@ -1,0 +1,54 @@
+#pragma once
+// Sparse rows or columns that grow. One pool holds all entries; a line that outgrows its place
+// moves to the end with twice the room, and the pool is packed when more than half of it lies
+// unused, so that appending an entry costs amortised O(1).
+//
+//   line i: index(i)[0 .. size(i)), value(i)[0 .. size(i))      in no particular order
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace kiteknot::linalg {
+
+using Index = std::int32_t;   // a row or column; signed
+using Offset = std::int64_t;  // a position among nonzeros
+
+class Lines {
+ public:
+  [[nodiscard]] Index num_lines() const noexcept { return static_cast<Index>(place_.size()); }
+  [[nodiscard]] Offset num_nonzeros() const noexcept { return used_; }
+  [[nodiscard]] Index size(Index line) const { return place_[at(line)].size; }
+  [[nodiscard]] std::span<const Index> index(Index line) const {
+    const Place& p = place_[at(line)];
+    return {index_.data() + p.start, at(p.size)};
+  }
+  [[nodiscard]] std::span<const double> value(Index line) const {
+    const Place& p = place_[at(line)];
+    return {value_.data() + p.start, at(p.size)};
+  }
+
+  /// Appends `count` empty lines.
+  void add_lines(Index count);
+  void push(Index line, Index index, double value);
+  /// Keeps the lines whose new number is not -1, in order, and renumbers entries by `new_entry`
+  /// (entries that map to -1 go away). O(nnz).
+  void renumber(std::span<const Index> new_line, std::span<const Index> new_entry);
+
+ private:
+  struct Place {
+    Offset start = 0;
+    Index size = 0;
+    Index room = 0;
+  };
+  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
+  void move_to_end(Place& place);
+  void pack();
+
+  std::vector<Place> place_;
+  std::vector<Index> index_;
+  std::vector<double> value_;
+  Offset used_ = 0;
+};
+
+}  // namespace kiteknot::linalg

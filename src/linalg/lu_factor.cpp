@@ -1,0 +1,269 @@
+// The elimination behind Lu::factor: right-looking, on the active part of the matrix kept by rows
+// (with values) and by columns (pattern only).
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "base/check.hpp"
+#include "base/tolerances.hpp"
+#include "linalg/lu.hpp"
+
+namespace kiteknot::linalg {
+namespace {
+
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+
+// Doubly linked lists of lines by their number of active entries.
+class CountLists {
+ public:
+  explicit CountLists(Index m)
+      : head_(at(m) + 1, -1), next_(at(m), -1), last_(at(m), -1), count_(at(m), -1) {}
+  void put(Index line, Index count) {
+    take(line);
+    count_[at(line)] = count;
+    next_[at(line)] = head_[at(count)];
+    if (next_[at(line)] >= 0) last_[at(next_[at(line)])] = line;
+    last_[at(line)] = -1;
+    head_[at(count)] = line;
+  }
+  void take(Index line) {
+    if (count_[at(line)] < 0) return;
+    const Index before = last_[at(line)], after = next_[at(line)];
+    (before >= 0 ? next_[at(before)] : head_[at(count_[at(line)])]) = after;
+    if (after >= 0) last_[at(after)] = before;
+    count_[at(line)] = -1;
+  }
+  [[nodiscard]] Index first(Index count) const { return head_[at(count)]; }
+  [[nodiscard]] Index next(Index line) const { return next_[at(line)]; }
+  [[nodiscard]] bool active(Index line) const { return count_[at(line)] >= 0; }
+
+ private:
+  std::vector<Index> head_, next_, last_, count_;
+};
+
+struct Entry {
+  Index column;
+  double value;
+};
+
+struct Pivot {
+  Index row = -1, column = -1;
+};
+
+}  // namespace
+
+class Elimination {
+ public:
+  Elimination(std::span<const ColumnView> columns, const LuOptions& options)
+      : m_(static_cast<Index>(columns.size())),
+        options_(options),
+        rows_(columns.size()),
+        column_rows_(columns.size()),
+        row_lists_(m_),
+        column_lists_(m_),
+        row_largest_(columns.size(), -1.0),
+        scattered_(columns.size(), 0.0),
+        mark_(columns.size(), 0) {
+    for (Index c = 0; c < m_; ++c) {
+      const ColumnView& column = columns[at(c)];
+      for (std::size_t k = 0; k < column.index.size(); ++k) {
+        if (column.value[k] == 0.0) continue;
+        rows_[at(column.index[k])].push_back({c, column.value[k]});
+        column_rows_[at(c)].push_back(column.index[k]);
+      }
+    }
+    for (Index i = 0; i < m_; ++i) {
+      row_lists_.put(i, static_cast<Index>(rows_[at(i)].size()));
+      column_lists_.put(i, static_cast<Index>(column_rows_[at(i)].size()));
+    }
+  }
+
+  LuReport run(Lu& lu) {
+    lu.u_rows_.clear();
+    lu.l_columns_.clear();
+    lu.l_row_.clear();
+    lu.order_.clear();
+    lu.diag_.assign(at(m_), 0.0);
+    lu.pivot_row_.assign(at(m_), -1);
+    for (Index done = 0; done < m_; ++done) {
+      const Pivot pivot = choose();
+      if (pivot.row < 0) break;
+      eliminate(pivot, lu);
+    }
+    LuReport report;
+    for (Index c = 0; c < m_; ++c)
+      if (lu.pivot_row_[at(c)] < 0) report.columns_without_pivot.push_back(c);
+    for (Index i = 0; i < m_; ++i)
+      if (row_lists_.active(i)) report.rows_without_pivot.push_back(i);
+    return report;
+  }
+
+ private:
+  double value_at(Index row, Index column) const {
+    for (const Entry& e : rows_[at(row)])
+      if (e.column == column) return e.value;
+    return 0.0;
+  }
+
+  double largest(Index row) {
+    double& stored = row_largest_[at(row)];
+    if (stored < 0.0)
+      for (const Entry& e : rows_[at(row)]) stored = std::max(stored, std::abs(e.value));
+    return stored;
+  }
+
+  bool acceptable(Index row, double value) {
+    return std::abs(value) >= options_.smallest_pivot &&
+           std::abs(value) >= options_.pivot_threshold * largest(row);
+  }
+
+  // Singletons first (no fill at all); else the least (row count - 1)(column count - 1) met in the
+  // shortest lines. Lines whose entries are all too small are skipped for good: they stay without a
+  // pivot.
+  Pivot choose() {
+    for (Index c = column_lists_.first(1); c >= 0; c = column_lists_.next(c)) {
+      const Index row = column_rows_[at(c)].front();
+      if (std::abs(value_at(row, c)) >= options_.smallest_pivot) return {row, c};
+    }
+    for (Index i = row_lists_.first(1); i >= 0; i = row_lists_.next(i))
+      if (std::abs(rows_[at(i)].front().value) >= options_.smallest_pivot)
+        return {i, rows_[at(i)].front().column};
+
+    Pivot best;
+    auto best_cost = std::numeric_limits<Offset>::max();
+    int searched = 0;
+    for (Index count = 2; count <= m_; ++count) {
+      const Offset least = Offset{count - 1} * (count - 1);
+      if (best.row >= 0 && best_cost <= least) return best;
+      for (Index c = column_lists_.first(count); c >= 0; c = column_lists_.next(c)) {
+        for (Index row : column_rows_[at(c)]) {
+          const Offset cost = Offset{count - 1} * (static_cast<Offset>(rows_[at(row)].size()) - 1);
+          if (cost >= best_cost || !acceptable(row, value_at(row, c))) continue;
+          best = {row, c};
+          best_cost = cost;
+        }
+        if (++searched >= options_.candidate_lines && best.row >= 0) return best;
+      }
+      for (Index i = row_lists_.first(count); i >= 0; i = row_lists_.next(i)) {
+        for (const Entry& e : rows_[at(i)]) {
+          const Offset cost =
+              Offset{count - 1} * (static_cast<Offset>(column_rows_[at(e.column)].size()) - 1);
+          if (cost >= best_cost || !acceptable(i, e.value)) continue;
+          best = {i, e.column};
+          best_cost = cost;
+        }
+        if (++searched >= options_.candidate_lines && best.row >= 0) return best;
+      }
+    }
+    return best;
+  }
+
+  static void erase(std::vector<Index>& list, Index what) {
+    const auto it = std::find(list.begin(), list.end(), what);
+    *it = list.back();
+    list.pop_back();
+  }
+
+  void forget(Index row, Index column) {
+    erase(column_rows_[at(column)], row);
+    if (column_lists_.active(column))
+      column_lists_.put(column, static_cast<Index>(column_rows_[at(column)].size()));
+  }
+
+  void eliminate(const Pivot& pivot, Lu& lu) {
+    const double diagonal = value_at(pivot.row, pivot.column);
+    lu.diag_[at(pivot.row)] = diagonal;
+    lu.pivot_row_[at(pivot.column)] = pivot.row;
+    lu.order_.push_back(pivot.row);
+    row_lists_.take(pivot.row);
+    column_lists_.take(pivot.column);
+
+    std::vector<Entry>& source = rows_[at(pivot.row)];
+    for (const Entry& e : source) {
+      forget(pivot.row, e.column);
+      if (e.column == pivot.column) continue;
+      lu.u_rows_.push(e.column, e.value);
+      scattered_[at(e.column)] = e.value;
+    }
+    lu.u_rows_.close();
+
+    std::vector<Index>& targets = column_rows_[at(pivot.column)];
+    if (!targets.empty()) {
+      for (Index row : targets) subtract(row, pivot, diagonal, source, lu);
+      lu.l_columns_.close();
+      lu.l_row_.push_back(pivot.row);
+      targets.clear();
+    }
+    for (const Entry& e : source) scattered_[at(e.column)] = 0.0;
+    source.clear();
+  }
+
+  // row := row - multiplier * source, where source is scattered.
+  void subtract(Index row, const Pivot& pivot, double diagonal, const std::vector<Entry>& source,
+                Lu& lu) {
+    std::vector<Entry>& entries = rows_[at(row)];
+    const auto own = std::find_if(entries.begin(), entries.end(),
+                                  [&](const Entry& e) { return e.column == pivot.column; });
+    const double multiplier = own->value / diagonal;
+    *own = entries.back();
+    entries.pop_back();
+    lu.l_columns_.push(row, multiplier);
+    const double drop = Tolerances{}.drop;
+    for (std::size_t k = 0; k < entries.size();) {
+      Entry& e = entries[k];
+      const double other = scattered_[at(e.column)];
+      if (other != 0.0) {
+        mark_[at(e.column)] = 1;
+        e.value -= multiplier * other;
+        if (std::abs(e.value) <= drop) {
+          forget(row, e.column);
+          e = entries.back();
+          entries.pop_back();
+          continue;
+        }
+      }
+      ++k;
+    }
+    for (const Entry& e : source) {
+      if (e.column == pivot.column) continue;
+      if (mark_[at(e.column)]) {
+        mark_[at(e.column)] = 0;
+        continue;
+      }
+      entries.push_back({e.column, -multiplier * e.value});
+      column_rows_[at(e.column)].push_back(row);
+      column_lists_.put(e.column, static_cast<Index>(column_rows_[at(e.column)].size()));
+    }
+    row_largest_[at(row)] = -1.0;
+    row_lists_.put(row, static_cast<Index>(entries.size()));
+  }
+
+  Index m_;
+  const LuOptions& options_;
+  std::vector<std::vector<Entry>> rows_;         // active entries of each row
+  std::vector<std::vector<Index>> column_rows_;  // rows of the active entries of each column
+  CountLists row_lists_, column_lists_;
+  std::vector<double> row_largest_;  // -1: not known
+  std::vector<double> scattered_;    // the pivot row, by column
+  std::vector<char> mark_;
+};
+
+LuReport Lu::factor(std::span<const ColumnView> columns, const LuOptions& options) {
+  m_ = static_cast<Index>(columns.size());
+  etas_.clear();
+  eta_index_.clear();
+  eta_value_.clear();
+  LuReport report = Elimination(columns, options).run(*this);
+  factor_entries_ = 0;
+  if (!report.regular()) return report;
+  for (Index& column : u_rows_.index) column = pivot_row_[at(column)];
+  u_columns_ = u_rows_.transposed(order_, m_);
+  l_rows_ = l_columns_.transposed(l_row_, m_);
+  factor_entries_ = static_cast<Offset>(u_rows_.index.size() + l_columns_.index.size()) + m_;
+  return report;
+}
+
+}  // namespace kiteknot::linalg

@@ -1,0 +1,293 @@
+// The dual simplex: from a dual feasible basis to a primal feasible one.
+
+#include <algorithm>
+#include <cmath>
+
+#include "lp/exact_basis.hpp"
+#include "lp/proof.hpp"
+#include "lp/simplex.hpp"
+
+namespace kiteknot::lp {
+namespace {
+
+constexpr double kInf = std::numeric_limits<double>::infinity();
+constexpr double kLeastWeight = 1e-4;   // steepest-edge weights are kept away from 0
+constexpr double kNoise = 1e-9;         // multipliers below this share of the largest
+constexpr double kPerturbation = 1e-6;  // of costs, relative
+constexpr int kStallLimit = 60;         // pivots without progress before costs are perturbed
+constexpr int kMostUpdates = 64;        // replaced columns before a new factorisation
+
+}  // namespace
+
+// Boxed variables stand at the bound their reduced cost prefers; the costs of others are shifted so
+// that their reduced cost becomes 0.
+void Simplex::make_dual_feasible() {
+  const double tolerance = dual_tolerance_;
+  for (Index k = 0; k < n_ + m_; ++k) {
+    if (place_[at(k)] == Place::basic) continue;
+    settle_nonbasic(k);
+    if (!dual_infeasible(k, 0.0)) continue;
+    const bool boxed = std::isfinite(lower_[at(k)]) && std::isfinite(upper_[at(k)]);
+    if (boxed) {
+      if (std::abs(d_[at(k)]) > tolerance)
+        place_[at(k)] = d_[at(k)] > 0.0 ? Place::at_lower : Place::at_upper;
+      settle_nonbasic(k);
+    } else if (std::abs(d_[at(k)]) > tolerance) {
+      cost_[at(k)] -= d_[at(k)];
+      d_[at(k)] = 0.0;
+      shifted_ = true;
+    }
+  }
+}
+
+void Simplex::refresh_dual() {
+  (void)refresh();
+  make_dual_feasible();
+  compute_values();
+}
+
+// 1. leave: the largest infeasibility squared over its steepest-edge weight
+// 2. row: rho = B^-T e_r, alpha = rho'(A, -I)      3. enter: bound-flipping ratio test
+// 4. column: B^-1 a_q, checked against the row     5. step, flips, duals, weights, basis
+Status Simplex::run_dual(const SolveOptions& options) {
+  const Tolerances& tol = options.tolerances;
+  while (true) {
+    if (lu_.num_updates() >= kMostUpdates ||
+        lu_.num_entries() > 3 * lu_.num_factor_entries() + 4 * Offset{m_}) {
+      refresh_dual();
+    }
+    if (over_limit(options)) return Status::limit;
+    if ((pivots_ - pivots_at_start_) % 8 == 7 && reached_cutoff(options)) return Status::cutoff;
+
+    const Index r = choose_leaving(tol.feasibility);
+    if (r < 0) {
+      if (lu_.num_updates() > 0) {  // look once more with fresh numbers
+        refresh_dual();
+        if (choose_leaving(tol.feasibility) >= 0) continue;
+      }
+      for (Index i = 0; i < m_; ++i)
+        if (ignored_[at(i)] && infeasibility(basic_[at(i)]) > tol.feasibility) {
+          reason_ = "a row cannot be met in floating point, and its proof did not hold exactly";
+          return Status::undecided;
+        }
+      return reached_cutoff(options) ? Status::cutoff : Status::optimal;
+    }
+    const Index p = basic_[at(r)];
+    const bool below = x_[at(p)] < lower_[at(p)];
+    rho_.clear();
+    rho_.add(r, 1.0);
+    lu_.btran(rho_, tol.drop);
+    work_.add(lu_.num_entries() + m_);
+    price_row(rho_);
+
+    const Index q = dual_ratio_test(infeasibility(p), below, tol);
+    if (q < 0) {
+      bool retry = false;
+      if (infeasible_by_row(r, retry)) return Status::infeasible;
+      if (!retry) ignored_[at(r)] = 1;
+      continue;
+    }
+    load_column(q, column_);
+    lu_.ftran(column_, tol.drop);
+    work_.add(lu_.num_entries() + m_);
+    const double pivot = column_[r];
+    if (std::abs(pivot - alpha_[q]) > tol.disagreement * (1.0 + std::abs(pivot)) ||
+        std::abs(pivot) < tol.pivot) {
+      if (lu_.num_updates() > 0) {
+        refresh_dual();
+      } else {
+        ignored_[at(r)] = 1;
+      }
+      continue;
+    }
+
+    update_duals(q, p);
+    apply_flips();
+    const double target = below ? lower_[at(p)] : upper_[at(p)];
+    const double step = (x_[at(p)] - target) / pivot;
+    for (Index i : column_.list()) x_[at(basic_[at(i)])] -= step * column_[i];
+    x_[at(q)] += step;
+    x_[at(p)] = target;
+    update_weights(r, column_);
+    swap_basis(r, q, below ? Place::at_lower : Place::at_upper);
+    if (stalled_ > kStallLimit) {
+      perturb_costs();
+      stalled_ = 0;
+    }
+  }
+}
+
+Index Simplex::choose_leaving(double tolerance) const {
+  Index best = -1;
+  double best_score = 0.0;
+  for (Index i = 0; i < m_; ++i) {
+    const double by = infeasibility(basic_[at(i)]);
+    if (by <= tolerance || by * by <= best_score * weight_[at(i)] || ignored_[at(i)]) continue;
+    best = i;
+    best_score = by * by / weight_[at(i)];
+  }
+  return best;
+}
+
+// Walks the breakpoints |d_j| / |alpha_j| upward. Passing a boxed variable's breakpoint flips it to
+// its other bound and lowers the slope (the remaining infeasibility) by |alpha_j| times its width;
+// the walk stops where the slope would turn negative. Breakpoints within the tolerance of each
+// other form a group (Harris), of which the largest pivot enters. Returns -1 where the slope stays
+// positive: infeasible.
+Index Simplex::dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances) {
+  candidates_.clear();
+  flips_.clear();
+  const double sign = below ? -1.0 : 1.0;
+  for (Index k : alpha_.list()) {
+    if (place_[at(k)] == Place::basic || lower_[at(k)] == upper_[at(k)]) continue;
+    const double a = sign * alpha_[k];
+    if (std::abs(a) <= tolerances.pivot) continue;
+    if ((place_[at(k)] == Place::at_lower && a < 0.0) ||
+        (place_[at(k)] == Place::at_upper && a > 0.0))
+      continue;
+    const double ratio = place_[at(k)] == Place::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a);
+    candidates_.push_back({k, ratio});
+  }
+  work_.add(static_cast<Offset>(alpha_.list().size()));
+  const auto later = [](const Candidate& a, const Candidate& b) {
+    return a.ratio != b.ratio ? a.ratio > b.ratio : a.variable > b.variable;
+  };
+  std::make_heap(candidates_.begin(), candidates_.end(), later);
+  double slope = infeasible_by;
+  while (!candidates_.empty()) {
+    group_.clear();
+    double harris = kInf, fall = 0.0;
+    while (!candidates_.empty() && candidates_.front().ratio <= harris) {
+      const Index k = candidates_.front().variable;
+      const double size = std::abs(alpha_[k]);
+      harris = std::min(harris, (std::abs(d_[at(k)]) + dual_tolerance_) / size);
+      fall += size * (upper_[at(k)] - lower_[at(k)]);
+      group_.push_back(k);
+      std::pop_heap(candidates_.begin(), candidates_.end(), later);
+      candidates_.pop_back();
+    }
+    if (slope - fall > 0.0) {
+      slope -= fall;
+      flips_.insert(flips_.end(), group_.begin(), group_.end());
+      continue;
+    }
+    Index best = group_.front();
+    for (Index k : group_)
+      if (std::abs(alpha_[k]) > std::abs(alpha_[best])) best = k;
+    return best;
+  }
+  flips_.clear();
+  return -1;
+}
+
+// d := d - theta alpha. Members of the last group that were passed over and would get the wrong
+// sign have their cost shifted, so that every step keeps dual feasibility.
+void Simplex::update_duals(Index entering, Index leaving) {
+  const double tolerance = dual_tolerance_;
+  const double pivot = alpha_[entering];
+  double theta = d_[at(entering)] / pivot;
+  const bool wrong_way = dual_infeasible(entering, 0.0);
+  if (wrong_way) {
+    cost_[at(entering)] -= d_[at(entering)];
+    shifted_ = true;
+    theta = 0.0;
+  }
+  stalled_ = std::abs(theta) <= tolerance ? stalled_ + 1 : 0;
+  for (Index k : alpha_.list()) {
+    if (place_[at(k)] == Place::basic) continue;
+    d_[at(k)] -= theta * alpha_[k];
+  }
+  for (Index k : group_) {
+    if (k == entering || !dual_infeasible(k, tolerance)) continue;
+    cost_[at(k)] -= d_[at(k)];
+    d_[at(k)] = 0.0;
+    shifted_ = true;
+  }
+  d_[at(entering)] = 0.0;
+  d_[at(leaving)] = -theta;
+}
+
+void Simplex::apply_flips() {
+  if (flips_.empty()) return;
+  flip_column_.clear();
+  for (Index k : flips_) {
+    const double old = x_[at(k)];
+    place_[at(k)] = place_[at(k)] == Place::at_lower ? Place::at_upper : Place::at_lower;
+    settle_nonbasic(k);
+    const double change = x_[at(k)] - old;
+    if (k >= n_) {
+      flip_column_.add(k - n_, -change);
+      continue;
+    }
+    const linalg::ColumnView view = column_of(k);
+    for (std::size_t e = 0; e < view.index.size(); ++e)
+      flip_column_.add(view.index[e], change * view.value[e]);
+  }
+  lu_.ftran(flip_column_, 0.0);
+  for (Index i : flip_column_.list()) x_[at(basic_[at(i)])] -= flip_column_[i];
+  work_.add(lu_.num_entries() + m_);
+}
+
+// Forrest and Goldfarb 1992: w_i := max(w_i - 2 k_i tau_i + k_i^2 w_r, floor), k_i = alpha_i /
+// alpha_r, tau = B^-1 rho.
+void Simplex::update_weights(Index row, const linalg::WorkVector& column) {
+  tau_.clear();
+  double own = 0.0;
+  for (Index i : rho_.list()) {
+    tau_.add(i, rho_[i]);
+    own += rho_[i] * rho_[i];
+  }
+  lu_.ftran(tau_, 0.0);
+  const double pivot = column[row];
+  for (Index i : column.list()) {
+    if (i == row) continue;
+    const double k = column[i] / pivot;
+    weight_[at(i)] = std::max(weight_[at(i)] - 2.0 * k * tau_[i] + k * k * own, kLeastWeight);
+  }
+  weight_[at(row)] = std::max(own / (pivot * pivot), kLeastWeight);
+  work_.add(lu_.num_entries() + m_);
+}
+
+// Moves every nonbasic reduced cost a little away from 0, to its feasible side.
+void Simplex::perturb_costs() {
+  for (Index k = 0; k < n_ + m_; ++k) {
+    if (place_[at(k)] == Place::basic || lower_[at(k)] == upper_[at(k)]) continue;
+    const double size = (1.0 + std::abs(cost_[at(k)])) * kPerturbation * (0.5 + random_.fraction());
+    const double change = place_[at(k)] == Place::at_lower   ? size
+                          : place_[at(k)] == Place::at_upper ? -size
+                                                             : 0.0;
+    cost_[at(k)] += change;
+    d_[at(k)] += change;
+  }
+  shifted_ = true;
+}
+
+// A rough look first: c'x of a dual feasible basis is its dual value, up to shifts.
+bool Simplex::reached_cutoff(const SolveOptions& options) {
+  if (options.cutoff == kInf || objective() < options.cutoff) return false;
+  return bound() > options.cutoff;
+}
+
+// The leaving row as a proof of infeasibility, verified exactly. With `retry` the caller should
+// look again with a fresh factor.
+bool Simplex::infeasible_by_row(Index row, bool& retry) {
+  farkas_.assign(at(m_), 0.0);
+  for (Index i : rho_.list()) farkas_[at(i)] = rho_[i];
+  work_.add(program_.num_nonzeros() + n_ + m_);
+  if (proves_infeasible(program_, farkas_)) return true;
+  // Multipliers that are mere noise spoil the proof where a column has no bound: drop them.
+  double largest = 0.0;
+  for (double v : farkas_) largest = std::max(largest, std::abs(v));
+  for (double& v : farkas_)
+    if (std::abs(v) < kNoise * largest) v = 0.0;
+  if (proves_infeasible(program_, farkas_)) return true;
+  farkas_.clear();
+  retry = lu_.num_updates() > 0;
+  if (retry) {
+    refresh_dual();
+    return false;
+  }
+  return exact_infeasible(program_, basis(), basic_[at(row)]);
+}
+
+}  // namespace kiteknot::lp

@@ -1,0 +1,59 @@
+#pragma once
+// A linear program as data:   minimise c'x   where   L <= A x <= U,   l <= x <= u
+// A is m x n, nnz entries, kept by rows and by columns so that either can be walked; both grow and
+// shrink in place. Infinite limits are IEEE infinities. Bad numbers (NaN, infinite coefficients,
+// lower above upper) are refused at the door with UsageError.
+
+#include <vector>
+
+#include "linalg/lines.hpp"
+
+namespace kiteknot::lp {
+
+using linalg::Index;
+using linalg::Lines;
+using linalg::Offset;
+
+struct Entry {
+  Index index = 0;  ///< a column (in a row) or a row (in a column)
+  double value = 0.0;
+};
+
+class Program {
+ public:
+  [[nodiscard]] Index num_columns() const noexcept { return columns_.num_lines(); }
+  [[nodiscard]] Index num_rows() const noexcept { return rows_.num_lines(); }
+  [[nodiscard]] Offset num_nonzeros() const noexcept { return rows_.num_nonzeros(); }
+  [[nodiscard]] const Lines& columns() const noexcept { return columns_; }
+  [[nodiscard]] const Lines& rows() const noexcept { return rows_; }
+  [[nodiscard]] double cost(Index j) const { return cost_[at(j)]; }
+  [[nodiscard]] double lower(Index j) const { return lower_[at(j)]; }
+  [[nodiscard]] double upper(Index j) const { return upper_[at(j)]; }
+  [[nodiscard]] double row_lower(Index i) const { return row_lower_[at(i)]; }
+  [[nodiscard]] double row_upper(Index i) const { return row_upper_[at(i)]; }
+  /// Whether the row's coefficients are the model's own numbers, or only within half a unit in the
+  /// last place of them. Its limits are the caller's to round outward.
+  [[nodiscard]] bool row_exact(Index i) const { return row_exact_[at(i)] != 0; }
+  [[nodiscard]] bool cost_exact() const noexcept { return cost_exact_; }
+
+  /// Entries name rows; O(entries).
+  Index add_column(double cost, double lower, double upper, const std::vector<Entry>& entries = {});
+  /// Entries name columns, each at most once; O(entries).
+  Index add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact = false);
+  void set_cost(Index j, double cost);
+  void set_cost_exact(bool exact) noexcept { cost_exact_ = exact; }
+  void set_bounds(Index j, double lower, double upper);
+  void set_row_limits(Index i, double lower, double upper);
+  /// Rows (columns) whose mark is nonzero go away, the others move up in order. O(nnz).
+  void remove_rows(const std::vector<char>& gone);
+  void remove_columns(const std::vector<char>& gone);
+
+ private:
+  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
+  Lines rows_, columns_;
+  std::vector<double> cost_, lower_, upper_, row_lower_, row_upper_;
+  std::vector<char> row_exact_;
+  bool cost_exact_ = true;
+};
+
+}  // namespace kiteknot::lp

@@ -1,0 +1,96 @@
+#include "lp/proof.hpp"
+
+#include <cmath>
+#include <limits>
+
+namespace kiteknot::lp {
+namespace {
+
+constexpr double kInf = std::numeric_limits<double>::infinity();
+
+// start - A'y by columns, enclosed; entries of y that are 0 cost nothing.
+void subtract_combination(const Program& program, std::span<const double> y,
+                          std::vector<Interval>& combination) {
+  for (Index i = 0; i < program.num_rows(); ++i) {
+    const double multiplier = -y[static_cast<std::size_t>(i)];
+    if (multiplier == 0.0) continue;
+    const auto index = program.rows().index(i);
+    const auto value = program.rows().value(i);
+    const bool exact = program.row_exact(i);
+    for (std::size_t k = 0; k < index.size(); ++k)
+      combination[static_cast<std::size_t>(index[k])].add(
+          times(multiplier, coefficient(value[k], exact)));
+  }
+}
+
+// The least value of d x for d in the interval and lower <= x <= upper.
+double least_product(const Interval& d, double lower, double upper) {
+  double least = kInf;
+  for (const double slope : {d.low, d.high})
+    for (const double end : {lower, upper}) {
+      if (slope == 0.0) {
+        least = std::min(least, 0.0);
+      } else if (std::isinf(end)) {
+        least = std::min(least, slope * end);
+      } else {
+        least = std::min(least, multiply_down(slope, end));
+      }
+    }
+  return least;
+}
+
+}  // namespace
+
+double safe_bound(const Program& program, std::span<const double> y,
+                  std::vector<Interval>* reduced) {
+  std::vector<double> multiplier(y.begin(), y.end());
+  double bound = 0.0;
+  for (Index i = 0; i < program.num_rows(); ++i) {
+    double& v = multiplier[static_cast<std::size_t>(i)];
+    const double limit = v > 0.0 ? program.row_lower(i) : program.row_upper(i);
+    if (!std::isfinite(v) || std::isinf(limit)) v = 0.0;
+    if (v != 0.0) bound = add_down(bound, multiply_down(v, limit));
+  }
+  std::vector<Interval> own;
+  std::vector<Interval>& d = reduced != nullptr ? *reduced : own;
+  d.resize(static_cast<std::size_t>(program.num_columns()));
+  for (Index j = 0; j < program.num_columns(); ++j)
+    d[static_cast<std::size_t>(j)] = coefficient(program.cost(j), program.cost_exact());
+  subtract_combination(program, multiplier, d);
+  for (Index j = 0; j < program.num_columns(); ++j) {
+    const double least =
+        least_product(d[static_cast<std::size_t>(j)], program.lower(j), program.upper(j));
+    if (std::isinf(least)) {
+      bound = -kInf;
+      if (reduced == nullptr) return bound;
+    } else {
+      bound = add_down(bound, least);
+    }
+  }
+  return std::isnan(bound) ? -kInf : bound;
+}
+
+bool proves_infeasible(const Program& program, std::span<const double> y) {
+  std::vector<Interval> combination(static_cast<std::size_t>(program.num_columns()));
+  for (const double v : y)
+    if (!std::isfinite(v)) return false;
+  subtract_combination(program, y, combination);
+  // With w = y'(A x - r) = 0 for every feasible pair, look at the range of -w.
+  double low = 0.0, high = 0.0;
+  const auto widen = [&](const Interval& d, double lower, double upper) {
+    const double least = least_product(d, lower, upper);
+    const double most = -least_product({-d.high, -d.low}, lower, upper);
+    low = std::isinf(least) || std::isinf(low) ? -kInf : add_down(low, least);
+    high = std::isinf(most) || std::isinf(high) ? kInf : add_up(high, most);
+  };
+  for (Index j = 0; j < program.num_columns(); ++j)
+    widen(combination[static_cast<std::size_t>(j)], program.lower(j), program.upper(j));
+  for (Index i = 0; i < program.num_rows(); ++i) {
+    const double v = y[static_cast<std::size_t>(i)];
+    if (v != 0.0) widen({v, v}, program.row_lower(i), program.row_upper(i));
+    if (std::isinf(low) && std::isinf(high)) return false;
+  }
+  return low > 0.0 || high < 0.0;
+}
+
+}  // namespace kiteknot::lp

@@ -1,0 +1,27 @@
+#pragma once
+// Statements about a linear program that hold in exact arithmetic although the numbers behind them
+// were found in floating point. Everything is evaluated with outward rounding; coefficients of rows
+// that are not exact are taken as intervals. Source: Neumaier and Shcherbina 2004, "Safe bounds in
+// linear and mixed-integer linear programming".
+
+#include <span>
+#include <vector>
+
+#include "base/interval.hpp"
+#include "lp/program.hpp"
+
+namespace kiteknot::lp {
+
+/// A lower bound on c'x over the program's feasible set, from any row multipliers y (length m):
+///   c'x = y'(A x) + (c - A'y)'x >= sum over rows of min y_i [L_i, U_i] + sum over columns of min
+///   d_j [l_j, u_j].
+/// Minus infinity where a term is unbounded. Multipliers that point at an infinite limit count as
+/// 0. With `reduced`, also the enclosures of d = c - A'y (length n). O(nnz).
+double safe_bound(const Program& program, std::span<const double> y,
+                  std::vector<Interval>* reduced = nullptr);
+
+/// Whether y (length m) proves that no x fits: the range of y'(A x) - y'r over l <= x <= u, L <= r
+/// <= U keeps away from 0. O(nnz).
+bool proves_infeasible(const Program& program, std::span<const double> y);
+
+}  // namespace kiteknot::lp

@@ -1,0 +1,180 @@
+#pragma once
+// The bounded simplex methods over a growing program, warm between calls.
+//
+// Every row i has a logical variable r_i with A x - r = 0 and L_i <= r_i <= U_i, so that the
+// right-hand side is zero and a row's limits are bounds like any other. Variables are numbered 0 ..
+// n-1 (columns) and n .. n+m-1 (rows). Signs: the program is minimised; a row's dual is the change
+// of the goal per unit of its limit; a reduced cost the change per unit of the column.
+//
+// solve() runs the dual simplex after making the start dual feasible (boxed variables move to their
+// better bound, the costs of others are shifted), then the primal simplex if shifts had to be taken
+// back. Sources: Lemke 1954 (dual simplex); Forrest and Goldfarb 1992, "Steepest-edge simplex
+// algorithms for linear programming"; Harris 1973, "Pivot selection methods of the Devex LP code";
+// Maros 2003, "A generalized dual phase-2 simplex algorithm" (bound flipping); Koberstein 2005
+// (shifting).
+//
+// Warm starts: after set_bounds, set_limits, add_row and set_cost the last basis is kept; add_row
+// and remove_rows cost one new factorisation at the next solve. One object serves one thread.
+
+#include <cstdint>
+#include <limits>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "base/interval.hpp"
+#include "base/random.hpp"
+#include "base/tolerances.hpp"
+#include "base/work.hpp"
+#include "linalg/lu.hpp"
+#include "linalg/work_vector.hpp"
+#include "lp/program.hpp"
+
+namespace kiteknot::lp {
+
+enum class Status {
+  optimal,     ///< within the tolerances; safe_bound() says what is certain
+  infeasible,  ///< proven: farkas() passed proves_infeasible()
+  unbounded,   ///< a ray was found whose residual is within the tolerances
+  cutoff,      ///< the safe bound has reached the cutoff
+  limit,       ///< a limit on pivots, time or work, or the stop switch; bound is valid
+  undecided    ///< the arithmetic did not suffice; reason says where
+};
+
+enum class Place : std::uint8_t { basic, at_lower, at_upper, at_zero };
+
+/// Where every variable stands; enough to restart from. n and m are those of the program at the
+/// time.
+struct Basis {
+  std::vector<Place> columns, rows;
+  [[nodiscard]] bool empty() const noexcept { return columns.empty() && rows.empty(); }
+};
+
+struct SolveOptions {
+  Tolerances tolerances{};
+  std::int64_t max_pivots = std::numeric_limits<std::int64_t>::max();
+  double cutoff =
+      std::numeric_limits<double>::infinity();  ///< stop once the safe bound is above it
+  Interrupt interrupt{};
+};
+
+struct [[nodiscard]] Report {
+  Status status = Status::undecided;
+  double objective = 0.0;  ///< c'x of the last basic solution
+  std::int64_t pivots = 0;
+  std::string reason;  ///< for undecided
+};
+
+class Simplex {
+ public:
+  explicit Simplex(Program program = {});
+
+  [[nodiscard]] const Program& program() const noexcept { return program_; }
+  Index add_column(double cost, double lower, double upper, const std::vector<Entry>& entries = {});
+  Index add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact = false);
+  void set_cost(Index j, double cost);
+  void set_cost_exact(bool exact) { program_.set_cost_exact(exact); }
+  void set_bounds(Index j, double lower, double upper);
+  void set_row_limits(Index i, double lower, double upper);
+  void remove_rows(const std::vector<char>& gone);
+  void remove_columns(const std::vector<char>& gone);
+
+  Report solve(const SolveOptions& options = {});
+
+  /// The last basic solution; valid after a solve that was not refused.
+  [[nodiscard]] std::span<const double> column_values() const { return {x_.data(), at(n_)}; }
+  [[nodiscard]] std::span<const double> row_values() const { return {x_.data() + n_, at(m_)}; }
+  [[nodiscard]] std::span<const double> reduced_costs() const { return {d_.data(), at(n_)}; }
+  /// Multipliers of the rows for the program's own costs, without shifts; length m.
+  [[nodiscard]] std::vector<double> row_duals();
+  /// A valid lower bound on the goal from row_duals(), evaluated with outward rounding and, where
+  /// that gives none after an optimal solve, in rationals. O(nnz). With `reduced`: enclosures of
+  /// the reduced costs.
+  [[nodiscard]] double bound(std::vector<Interval>* reduced = nullptr);
+  [[nodiscard]] std::span<const double> farkas() const noexcept { return farkas_; }
+  /// A direction of the columns (length n) along which the goal falls without end.
+  [[nodiscard]] std::span<const double> ray() const noexcept { return ray_; }
+
+  [[nodiscard]] Basis basis() const;
+  /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
+  void set_basis(const Basis& basis);
+  [[nodiscard]] const WorkCounter& work() const noexcept { return work_; }
+
+ private:
+  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
+
+  // simplex.cpp: state and its upkeep
+  void grow();
+  void renumber_places(const std::vector<Place>& columns, const std::vector<Place>& rows);
+  void load_bounds_and_costs();
+  void repair_counts();
+  void settle_nonbasic(Index k);
+  bool factor();
+  bool refresh();
+  void compute_values();
+  void compute_duals();
+  [[nodiscard]] linalg::ColumnView column_of(Index k) const;
+  void load_column(Index k, linalg::WorkVector& work) const;
+  void price_row(const linalg::WorkVector& rho);
+  void swap_basis(Index row, Index entering, Place leaving_place);
+  [[nodiscard]] double objective() const;
+  [[nodiscard]] double infeasibility(Index k) const;
+  [[nodiscard]] bool dual_infeasible(Index k, double tolerance) const;
+  [[nodiscard]] bool over_limit(const SolveOptions& options) const;
+  Report finish(Status status, const SolveOptions& options, std::string reason = {});
+
+  // dual.cpp
+  struct Candidate {
+    Index variable = 0;
+    double ratio = 0.0;
+  };
+  void make_dual_feasible();
+  void refresh_dual();
+  Status run_dual(const SolveOptions& options);
+  Index choose_leaving(double tolerance) const;
+  Index dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances);
+  void update_duals(Index entering, Index leaving);
+  void apply_flips();
+  void update_weights(Index row, const linalg::WorkVector& column);
+  void perturb_costs();
+  bool reached_cutoff(const SolveOptions& options);
+  bool infeasible_by_row(Index row, bool& retry);
+
+  // primal.cpp
+  Status run_primal(const SolveOptions& options);
+  Index choose_entering();
+  struct PrimalStep {
+    double length = 0.0;
+    Index row = -1;         // -1: the entering variable reaches its own other bound
+    bool to_upper = false;  // of the leaving variable
+  };
+  PrimalStep primal_ratio_test(Index entering, double direction,
+                               const Tolerances& tolerances) const;
+  void store_ray(Index entering, double direction);
+
+  Program program_;
+  Index n_ = 0, m_ = 0;
+  std::vector<double> lower_, upper_, cost_;  // n + m; cost_ may be shifted
+  std::vector<double> x_, d_;                 // n + m
+  std::vector<Place> place_;                  // n + m
+  std::vector<Index> basic_;                  // m: the variable that pivots in each row
+  std::vector<Index> row_of_;                 // n + m: its row, or -1
+  std::vector<double> weight_;                // m: dual steepest-edge weights by row
+  std::vector<double> devex_;                 // n + m: primal reference weights
+  linalg::Lu lu_;
+  bool factored_ = false;
+  bool shifted_ = false;  // cost_ differs from the program's
+  linalg::WorkVector rho_, column_, tau_, flip_column_, alpha_;
+  std::vector<Candidate> candidates_;
+  std::vector<Index> group_, flips_;
+  std::vector<char> ignored_;    // rows set aside by the dual: their proof failed
+  double dual_tolerance_ = 0.0;  // absolute, from the size of the costs
+  std::vector<double> farkas_, ray_;
+  std::int64_t pivots_ = 0, pivots_at_start_ = 0;
+  int stalled_ = 0;
+  std::string reason_;
+  Random random_{20261};
+  WorkCounter work_;
+};
+
+}  // namespace kiteknot::lp

@@ -1,0 +1,176 @@
+#include "methods/exact.hpp"
+
+#include <cmath>
+
+#include "mip/search.hpp"
+#include "model/lowering.hpp"
+
+namespace kiteknot::methods {
+namespace {
+
+std::optional<double> finite(double v) {
+  return std::isfinite(v) ? std::optional(v) : std::nullopt;
+}
+
+// Between the engine's units and the user's.
+class Translator final : public mip::Listener {
+ public:
+  Translator(const Model& model, const Lowering& lowering, Observer* observer)
+      : model_(model),
+        lowering_(lowering),
+        observer_(observer),
+        has_goal_(!model.data().goals.empty()) {}
+
+  [[nodiscard]] Progress progress_of(const mip::Standing& s) const {
+    Progress p;
+    p.seconds = s.seconds;
+    p.nodes = s.nodes;
+    p.open = s.open;
+    p.found_by = s.found_by;
+    if (!has_goal_) return p;
+    p.best = std::isfinite(s.best) ? finite(lowering_.to_user(s.best)) : std::nullopt;
+    p.bound = std::isfinite(s.bound) ? finite(lowering_.to_user(s.bound)) : std::nullopt;
+    if (p.best && p.bound) p.gap = mip::relative_gap(*p.best, *p.bound, 1.0);
+    return p;
+  }
+
+  void better_plan(const mip::Standing& s, std::span<const Rational> plan) override {
+    if (observer_ != nullptr)
+      observer_->better_plan(progress_of(s), Plan(model_, {plan.begin(), plan.end()}));
+  }
+  void progress(const mip::Standing& s) override {
+    if (observer_ != nullptr) observer_->progress(progress_of(s));
+  }
+
+ private:
+  const Model& model_;
+  const Lowering& lowering_;
+  Observer* observer_;
+  bool has_goal_;
+};
+
+mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& lowering,
+                                  const Memory* memory) {
+  mip::SearchOptions o;
+  o.seconds = options.seconds;
+  o.nodes = options.nodes;
+  o.gap = options.gap;
+  o.seed = options.seed;
+  o.stop = options.stop.flag();
+  if (memory == nullptr) return o;
+  o.plans = memory->plans;
+  if (memory->columns.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return o;
+  o.basis.columns = memory->columns;
+  o.basis.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
+  for (const LoweredRow& row : lowering.rows) {
+    const auto it = memory->rows.find({row.family, row.member});
+    if (it != memory->rows.end() && row.problem_row >= 0)
+      o.basis.rows[static_cast<std::size_t>(row.problem_row)] = it->second;
+  }
+  return o;
+}
+
+void remember(Memory& memory, const mip::SearchResult& found, const Lowering& lowering) {
+  constexpr std::size_t kMostPlans = 8;
+  if (found.plan && !lowering.relaxed) {
+    memory.plans.push_back(*found.plan);
+    if (memory.plans.size() > kMostPlans) memory.plans.erase(memory.plans.begin());
+  }
+  if (found.root_basis.empty()) return;
+  memory.columns = found.root_basis.columns;
+  for (const LoweredRow& row : lowering.rows)
+    if (row.problem_row >= 0)
+      memory.rows[{row.family, row.member}] =
+          found.root_basis.rows[static_cast<std::size_t>(row.problem_row)];
+}
+
+// The relaxation's own numbers in the user's sense: goals carry the lowering's sign and scale,
+// limits the scale of their row.
+Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, bool has_goal) {
+  Relaxed r;
+  r.infeasible = found.relaxed.status == lp::Status::infeasible;
+  r.unbounded = found.relaxed.status == lp::Status::unbounded;
+  if (found.relaxed.status != lp::Status::optimal) return r;
+  r.integral = found.relaxed.integral;
+  r.point = found.relaxed.point;
+  if (!has_goal) return r;
+  r.value = lowering.to_user(found.relaxed.value);
+  const double goal = lowering.goal_sign / lowering.goal_scale.to_double();
+  for (const LoweredRow& row : lowering.rows) {
+    const double dual = row.problem_row < 0
+                            ? 0.0
+                            : found.relaxed.row_duals[static_cast<std::size_t>(row.problem_row)];
+    r.shadow_prices.push_back(dual == 0.0 ? 0.0 : dual * row.scale.to_double() * goal);
+  }
+  for (const double d : found.relaxed.reduced_costs)
+    r.reduced_costs.push_back(d == 0.0 ? 0.0 : d * goal);
+  return r;
+}
+
+}  // namespace
+
+Result search(const Model& model, const SolveOptions& options, Observer* observer, bool relaxed,
+              Memory* memory) {
+  const ModelData& m = model.data();
+  const Lowering lowering = lower(m, relaxed);
+  Translator translator(model, lowering, observer);
+  const mip::Judge judge = [&](std::span<const Rational> values) {
+    const PlanReport report = check(model, Plan(model, {values.begin(), values.end()}), relaxed);
+    return mip::Verdict{report.feasible,
+                        report.goal ? lowering.to_problem(*report.goal) : Rational(0)};
+  };
+  mip::SearchResult found =
+      mip::Search(lowering.problem, judge, engine_options(options, lowering, memory), &translator)
+          .run();
+  if (memory != nullptr) remember(*memory, found, lowering);
+
+  Result result(model);
+  result.outcome = found.outcome;
+  result.reason = found.reason;
+  result.relaxed_only = relaxed;
+  result.has_integers = lowering.problem.num_integers() > 0;
+  const bool has_goal = !m.goals.empty();
+  result.relaxed = relaxed_of(found, lowering, has_goal);
+  if (found.plan) {
+    result.plan.emplace(model, *found.plan);
+    result.report = check(model, *result.plan, relaxed);
+  }
+  if (has_goal) {
+    GoalResult goal{m.goals[0].name, m.goals[0].sense, {}, {}, {}};
+    if (result.report) goal.value = result.report->goal;
+    if (std::isfinite(found.bound) && found.outcome != Outcome::infeasible &&
+        found.outcome != Outcome::unbounded)
+      goal.bound = lowering.to_user(found.bound);
+    if (goal.value && goal.bound) {
+      // A proof by equal numbers is a gap of 0, whatever the last digit of a double says.
+      const bool equal = lowering.to_problem(*goal.value).to_double() == found.bound;
+      goal.gap = equal ? 0.0 : mip::relative_gap(goal.value->to_double(), *goal.bound, 1.0);
+      if (equal) goal.bound = goal.value->to_double();
+    }
+    result.goals.push_back(std::move(goal));
+  }
+  SearchCounts& counts = result.search;
+  counts.nodes = found.nodes;
+  counts.lp_iterations = found.pivots;
+  counts.generated_constraints = found.generated_rows;
+  counts.work = found.work;
+  counts.seconds = found.seconds;
+  counts.stopped_by = found.stopped_by;
+  counts.found_by = found.found_by;
+  for (const mip::Standing& s : found.history) counts.progress.push_back(translator.progress_of(s));
+  return result;
+}
+
+}  // namespace kiteknot::methods
+
+namespace kiteknot {
+
+Result solve(const Model& model, const SolveOptions& options, Observer* observer) {
+  return methods::search(model, options, observer, false);
+}
+
+Result solve_relaxed(const Model& model, const SolveOptions& options, Observer* observer) {
+  return methods::search(model, options, observer, true);
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,229 @@
+// What people do by hand. First, while some rule still needs more: the decision that meets the most
+// of all needs for its cost (Chvatal 1979, "A greedy heuristic for the set-covering problem").
+// Then, while there is something to gain: decisions by goal per share of the scarcest rule (Dantzig
+// 1957, "Discrete-variable extremum problems"). Nothing is ever taken back.
+
+#include "methods/greedy.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/work.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+class GreedyRun {
+ public:
+  explicit GreedyRun(const Model& model) : model_(model), m_(model.data()), plan_(model) {
+    Collector collector(m_);
+    const auto n = static_cast<std::size_t>(m_.num_decisions);
+    upper_.resize(n);
+    integer_.resize(n);
+    by_decision_.resize(n);
+    worth_.resize(n);
+    if (!m_.goals.empty()) {
+      const int sign = m_.goals[0].sense == Sense::maximize ? 1 : -1;
+      for (const auto& t : collector.collect(m_.goals[0].expression).terms)
+        worth_[at(t.decision)] = t.coefficient * sign;
+    }
+    for (std::size_t r = 0; r < m_.rules.size(); ++r) {
+      if (m_.rules_off.contains(static_cast<Index>(r))) continue;
+      for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
+        Line line{static_cast<Index>(r), i, linear_rule(collector, m_.rules[r]->conditions[at(i)]),
+                  0};
+        for (const auto& t : line.rule.terms)
+          by_decision_[at(t.decision)].push_back(
+              {static_cast<Index>(lines_.size()), t.coefficient});
+        lines_.push_back(std::move(line));
+      }
+    }
+    for (const auto& f : m_.families)
+      for (Index i = 0; i < f->index.count; ++i) {
+        const Index d = f->first + i;
+        const Rational low = m_.lower(*f, i, collector.numbers());
+        upper_[at(d)] = m_.upper(*f, i, collector.numbers());
+        integer_[at(d)] = f->integer;
+        const Rational start = low.is_finite() ? (f->integer ? low.ceil() : low)
+                                               : std::min<Rational>(0, upper_[at(d)]);
+        if (!start.is_zero()) raise(d, start);
+      }
+  }
+
+  MethodAnswer run() {
+    const Stopwatch clock;
+    meet_needs();
+    collect_gains();
+    answer_.method = answer_.label = "greedy";
+    answer_.report = check(model_, plan_);
+    answer_.outcome = answer_.report->feasible ? Outcome::unproven : Outcome::undecided;
+    answer_.plan = plan_;
+    answer_.seconds = clock.seconds();
+    if (scarce_ >= 0) {
+      const Line& line = lines_[at(scarce_)];
+      answer_.scarce = m_.rule_name(line.family, line.member);
+      answer_.scarce_limit = line.rule.high + line.rule.moved;
+    }
+    return std::move(answer_);
+  }
+
+ private:
+  struct Line {
+    Index family, member;
+    LinearRule rule;
+    Rational activity;
+  };
+  struct Use {
+    Index line;
+    Rational coefficient;
+  };
+  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
+
+  void raise(Index d, const Rational& by) {
+    plan_.set(Decision{m_.tag, d}, plan_[d] + by);
+    for (const Use& u : by_decision_[at(d)]) lines_[at(u.line)].activity += u.coefficient * by;
+  }
+
+  // How much more of a decision fits before a limit is passed; needs are not made worse either.
+  Rational room(Index d) const {
+    Rational most = upper_[at(d)].is_finite() ? upper_[at(d)] - plan_[d] : Rational::infinity();
+    for (const Use& u : by_decision_[at(d)]) {
+      const Line& line = lines_[at(u.line)];
+      const Rational& limit = u.coefficient.sign() > 0 ? line.rule.high : line.rule.low;
+      if (!limit.is_finite()) continue;
+      const Rational fits = (limit - line.activity) / u.coefficient;
+      most = std::min(most, std::max<Rational>(fits, 0));
+    }
+    return integer_[at(d)] && most.is_finite() ? most.floor() : most;
+  }
+
+  Rational need(const Line& line) const {
+    if (!line.rule.low.is_finite() || line.activity >= line.rule.low) return 0;
+    return line.rule.low - line.activity;
+  }
+
+  void pick(Index d, const Rational& amount, double ratio) {
+    raise(d, amount);
+    GreedyPick p;
+    p.decision = d;
+    p.amount = amount;
+    p.ratio = ratio;
+    p.worth = worth_[at(d)] * amount *
+              (m_.goals.empty() || m_.goals[0].sense == Sense::maximize ? 1 : -1);
+    if (scarce_ >= 0) p.used = lines_[at(scarce_)].activity + lines_[at(scarce_)].rule.moved;
+    answer_.picks.push_back(std::move(p));
+  }
+
+  void meet_needs() {
+    std::vector<Rational> first_need;
+    for (const Line& line : lines_) first_need.push_back(need(line));
+    constexpr int kMostPicks = 100000;
+    for (int picks = 0; picks < kMostPicks; ++picks) {
+      Index best = -1;
+      double best_ratio = -1.0;
+      Rational best_amount = 0;
+      for (Index d = 0; d < m_.num_decisions; ++d) {
+        double share = 0.0;
+        Rational wanted = 0;
+        for (const Use& u : by_decision_[at(d)]) {
+          const Rational missing = need(lines_[at(u.line)]);
+          if (u.coefficient.sign() <= 0 || missing.is_zero()) continue;
+          const Rational met = std::min(missing, u.coefficient);
+          share += (met / std::max(first_need[at(u.line)], missing)).to_double();
+          wanted = std::max(wanted, missing / u.coefficient);
+        }
+        if (share <= 0.0) continue;
+        const Rational most = room(d);
+        if (most.sign() <= 0) continue;
+        const double cost = -worth_[at(d)].to_double();
+        const double ratio = cost > 0.0 ? share / cost : std::numeric_limits<double>::infinity();
+        if (ratio <= best_ratio) continue;
+        best = d;
+        best_ratio = ratio;
+        best_amount = integer_[at(d)] ? Rational(1) : std::min(most, wanted);
+      }
+      if (best < 0) return;
+      pick(best, best_amount, best_ratio);
+    }
+  }
+
+  // The rule whose limit is asked for most often over by the decisions that improve the goal.
+  void find_scarce() {
+    Rational most = 0;
+    for (std::size_t k = 0; k < lines_.size(); ++k) {
+      const Line& line = lines_[k];
+      const Rational left =
+          line.rule.high.is_finite() ? line.rule.high - line.activity : Rational(0);
+      if (left.sign() <= 0) continue;
+      Rational asked = 0;
+      for (const auto& t : line.rule.terms)
+        if (t.coefficient.sign() > 0 && worth_[at(t.decision)].sign() > 0 &&
+            upper_[at(t.decision)].is_finite())
+          asked += t.coefficient * (upper_[at(t.decision)] - plan_[t.decision]);
+      if (asked / left <= most) continue;
+      most = asked / left;
+      scarce_ = static_cast<Index>(k);
+    }
+  }
+
+  void collect_gains() {
+    find_scarce();
+    struct Candidate {
+      Index decision;
+      double ratio;
+    };
+    std::vector<Candidate> candidates;
+    for (Index d = 0; d < m_.num_decisions; ++d) {
+      if (worth_[at(d)].sign() <= 0) continue;
+      Rational use = 0;
+      for (const Use& u : by_decision_[at(d)])
+        if (u.line == scarce_) use += u.coefficient;
+      const Rational limit = scarce_ >= 0 ? lines_[at(scarce_)].rule.high : Rational(1);
+      const double ratio = use.sign() > 0 && limit.sign() > 0
+                               ? (worth_[at(d)] * limit / use).to_double()
+                               : std::numeric_limits<double>::infinity();
+      candidates.push_back({d, ratio});
+    }
+    std::stable_sort(candidates.begin(), candidates.end(),
+                     [](const Candidate& a, const Candidate& b) { return a.ratio > b.ratio; });
+    for (const Candidate& c : candidates) {
+      const Rational amount = room(c.decision);
+      if (amount.sign() <= 0) continue;
+      if (!amount.is_finite()) {
+        answer_.note = "the goal has no end along " + m_.decision_name(c.decision);
+        return;
+      }
+      pick(c.decision, amount, c.ratio);
+    }
+  }
+
+  const Model& model_;
+  const ModelData& m_;
+  Plan plan_;
+  std::vector<Line> lines_;
+  std::vector<std::vector<Use>> by_decision_;
+  std::vector<Rational> upper_, worth_;  // worth_: improvement of the goal per unit
+  std::vector<char> integer_;
+  Index scarce_ = -1;
+  MethodAnswer answer_;
+};
+
+class GreedyMethod final : public Method {
+ public:
+  std::string name() const override { return "greedy"; }
+  std::string about() const override {
+    return "by goal per share of the scarcest rule, one after the other";
+  }
+  std::vector<MethodAnswer> run(const Model& model, const SolveOptions&, Observer*) const override {
+    return {GreedyRun(model).run()};
+  }
+};
+
+}  // namespace
+
+std::unique_ptr<Method> make_greedy() {
+  return std::make_unique<GreedyMethod>();
+}
+
+}  // namespace kiteknot

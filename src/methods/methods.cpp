@@ -1,0 +1,129 @@
+// The registry, and the methods that need only a few lines: exact, relaxed, rounded.
+
+#include "kiteknot/methods.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "base/work.hpp"
+#include "kiteknot/solve.hpp"
+#include "methods/greedy.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+MethodAnswer answer_of(const Result& r, std::string method) {
+  MethodAnswer a;
+  a.method = a.label = std::move(method);
+  a.outcome = r.outcome;
+  a.plan = r.plan;
+  a.report = r.report;
+  a.seconds = r.search.seconds;
+  a.note = r.reason;
+  if (!r.goals.empty()) a.bound = r.goals[0].bound;
+  return a;
+}
+
+class ExactMethod final : public Method {
+ public:
+  std::string name() const override { return "exact"; }
+  std::string about() const override { return "branch and bound to the proof"; }
+  std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
+                                Observer* observer) const override {
+    return {answer_of(solve(model, options, observer), name())};
+  }
+};
+
+class RelaxedMethod final : public Method {
+ public:
+  std::string name() const override { return "relaxed"; }
+  std::string about() const override {
+    return "whole decisions may be fractional: what no plan can beat";
+  }
+  std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
+                                Observer*) const override {
+    const Result r = solve_relaxed(model, options);
+    MethodAnswer a = answer_of(r, name());
+    if (r.has_plan() && check(model, *r.plan).feasible)
+      a.note = "its decisions came out whole by themselves";
+    return {std::move(a)};
+  }
+};
+
+class RoundedMethod final : public Method {
+ public:
+  std::string name() const override { return "rounded"; }
+  std::string about() const override { return "the relaxed plan, rounded to nearest, down and up"; }
+  std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
+                                Observer*) const override {
+    std::vector<MethodAnswer> answers = roundings(solve_relaxed(model, options));
+    if (!answers.empty()) return answers;
+    MethodAnswer none;
+    none.method = none.label = name();
+    none.note = "there is no relaxed plan to round";
+    return {std::move(none)};
+  }
+};
+
+}  // namespace
+
+std::vector<MethodAnswer> roundings(const Result& result) {
+  std::vector<MethodAnswer> answers;
+  if (result.relaxed.point.empty()) return answers;
+  const ModelData& m = result.model().data();
+  constexpr double kNear = 1e-6;  // of a whole number: rounding down must not turn 0.9999999 into 0
+  for (const char* how : {"rounded to nearest", "rounded down", "rounded up"}) {
+    const Stopwatch clock;
+    MethodAnswer a;
+    a.method = "rounded";
+    a.label = how;
+    Plan plan(result.model());
+    for (const auto& f : m.families)
+      for (Index i = 0; i < f->index.count; ++i) {
+        const Index d = f->first + i;
+        const double x = result.relaxed.point[static_cast<std::size_t>(d)];
+        // A relaxed plan holds exact values; the point of a search only doubles.
+        const Rational exact = result.relaxed_only && result.plan ? (*result.plan)[d] : Rational(x);
+        const bool whole = std::abs(x - std::round(x)) <= kNear;
+        Rational value = exact;
+        if (f->integer)
+          value = whole || a.label == "rounded to nearest"
+                      ? Rational(std::round(x))
+                      : Rational(a.label == "rounded down" ? std::floor(x) : std::ceil(x));
+        plan.set(Decision{m.tag, d}, value);
+      }
+    a.report = check(result.model(), plan);
+    a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
+    a.plan = std::move(plan);
+    a.seconds = result.search.seconds + clock.seconds();
+    answers.push_back(std::move(a));
+  }
+  return answers;
+}
+
+const std::vector<std::unique_ptr<Method>>& all_methods() {
+  static const std::vector<std::unique_ptr<Method>> kMethods = [] {
+    std::vector<std::unique_ptr<Method>> all;
+    all.push_back(std::make_unique<ExactMethod>());
+    all.push_back(std::make_unique<RelaxedMethod>());
+    all.push_back(std::make_unique<RoundedMethod>());
+    all.push_back(make_greedy());
+    return all;
+  }();
+  return kMethods;
+}
+
+const Method& method(const std::string& name) {
+  std::vector<std::string> known;
+  for (const auto& m : all_methods()) {
+    if (m->name() == name) return *m;
+    known.push_back(m->name());
+  }
+  throw UsageError(fmt::format("there is no method '{}'{}; the methods are {}", name,
+                               nearest_hint(name, known), listed(known)));
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,106 @@
+// Plans: from a relaxed point to one that the judge accepts.
+
+#include <algorithm>
+#include <cmath>
+
+#include "mip/search.hpp"
+
+namespace kiteknot::mip {
+
+// Integer columns rounded; real ones by their shortest decimal.
+std::vector<Rational> Search::exact_point(std::span<const double> point) const {
+  std::vector<Rational> plan;
+  plan.reserve(point.size());
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    plan.emplace_back(problem_.integer(j) ? std::round(point[at(j)]) : point[at(j)]);
+  return plan;
+}
+
+bool Search::judge_plan(std::span<const Rational> plan, const std::string& found_by) {
+  const Verdict verdict = judge_(plan);
+  if (!verdict.accepted) return false;
+  const Rational goal = options_.any_plan ? Rational(0) : verdict.goal;
+  if (result_.plan && goal >= result_.goal) return true;
+  result_.plan.emplace(plan.begin(), plan.end());
+  result_.goal = goal;
+  result_.found_by = found_by;
+  best_ = goal.to_double();
+  const Standing now = standing(current_bound_);
+  constexpr std::size_t kMostHistory = 2000;
+  if (result_.history.size() < kMostHistory) result_.history.push_back(now);
+  if (listener_ != nullptr) listener_->better_plan(now, *result_.plan);
+  return true;
+}
+
+// Integers are rounded and fixed, reals solved again around them: in rationals where the basis is
+// small, else in floating point. Whatever comes out is judged as stated.
+bool Search::try_plan(std::span<const double> point, const std::string& found_by) {
+  std::vector<double> rounded(point.begin(), point.end());
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.integer(j)) rounded[at(j)] = std::round(rounded[at(j)]);
+  if (problem_.generator() != nullptr && separate(rounded, true) > 0) return false;
+  if (problem_.num_integers() == problem_.num_columns())
+    return judge_plan(exact_point(rounded), found_by);
+
+  const std::size_t mark = domain_.mark();
+  bool possible = true;
+  for (Index j = 0; j < problem_.num_columns() && possible; ++j)
+    if (problem_.integer(j))
+      possible = domain_.raise_lower(j, rounded[at(j)]) && domain_.drop_upper(j, rounded[at(j)]);
+  bool accepted = false;
+  if (possible) {
+    relaxation_.take_bounds(domain_);
+    for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
+    const lp::Report report = relaxation_.solve({.interrupt = interrupt_});
+    result_.pivots += report.pivots;
+    if (report.status == lp::Status::optimal) {
+      const auto exact = lp::exact_values(relaxation_.simplex().program(),
+                                          relaxation_.simplex().basis(), options_.exact);
+      if (exact) accepted = judge_plan(*exact, found_by);
+      if (!accepted) accepted = judge_plan(exact_point(relaxation_.point()), found_by);
+    }
+  }
+  domain_.undo_to(mark);
+  return accepted;
+}
+
+// Integral columns are fixed where they stand, all at once; fractional ones then one by one,
+// nearest first, each with propagation, to the other side where the near one conflicts.
+void Search::round_with_propagation() {
+  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
+  const std::size_t mark = domain_.mark();
+  std::vector<Index> fractional;
+  bool possible = true;
+  const auto fix = [&](Index j, double value) {
+    return domain_.raise_lower(j, value) && domain_.drop_upper(j, value);
+  };
+  for (Index j = 0; j < problem_.num_columns() && possible; ++j) {
+    if (!problem_.integer(j) || domain_.fixed(j)) continue;
+    const double near = std::round(point[at(j)]);
+    if (std::abs(point[at(j)] - near) > Tolerances{}.integrality)
+      fractional.push_back(j);
+    else
+      possible = fix(j, std::clamp(near, domain_.lower(j), domain_.upper(j)));
+  }
+  const auto distance = [&](Index j) { return std::abs(point[at(j)] - std::round(point[at(j)])); };
+  std::stable_sort(fractional.begin(), fractional.end(),
+                   [&](Index a, Index b) { return distance(a) < distance(b); });
+  possible = possible && propagate(domain_, kinds_, work_);
+  for (const Index j : fractional) {
+    if (!possible) break;
+    if (domain_.fixed(j)) continue;
+    const double near = std::clamp(std::round(point[at(j)]), domain_.lower(j), domain_.upper(j));
+    const double far = near > point[at(j)] ? near - 1.0 : near + 1.0;
+    const std::size_t here = domain_.mark();
+    if (fix(j, near) && propagate(domain_, kinds_, work_)) continue;
+    domain_.undo_to(here);
+    possible = fix(j, far) && propagate(domain_, kinds_, work_);
+  }
+  std::vector<double> rounded(point);
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.integer(j)) rounded[at(j)] = domain_.lower(j);
+  domain_.undo_to(mark);
+  if (possible) (void)try_plan(rounded, "rounding");
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,453 @@
+#include "mip/search.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/check.hpp"
+#include "base/interval.hpp"
+#include "mip/ray.hpp"
+
+namespace kiteknot::mip {
+namespace {
+constexpr double kInf = std::numeric_limits<double>::infinity();
+}
+
+double relative_gap(double value, double bound, double goal_size) {
+  if (value == bound) return 0.0;
+  constexpr double kLeast = 1e-10;
+  return std::abs(value - bound) / std::max(std::abs(value), kLeast * goal_size);
+}
+
+Search::Search(const Problem& problem, Judge judge, SearchOptions options, Listener* listener)
+    : problem_(problem),
+      judge_(std::move(judge)),
+      options_(std::move(options)),
+      listener_(listener),
+      kinds_(make_kinds(problem)),
+      relaxation_(problem),
+      domain_(problem),
+      pseudo_costs_(problem.num_columns()) {
+  interrupt_.clock = &clock_;
+  interrupt_.seconds = options_.seconds;
+  interrupt_.stopped = options_.stop;
+  for (Index j = 0; j < problem.num_columns(); ++j)
+    goal_size_ = std::max(goal_size_, std::abs(problem.cost(j)));
+  for (const auto& kind : kinds_) kind->start(relaxation_);
+}
+
+SearchResult Search::run() {
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.lower(j) > problem_.upper(j)) {
+      result_.outcome = Outcome::infeasible;
+      result_.relaxed.status = lp::Status::infeasible;
+      result_.seconds = clock_.seconds();
+      return std::move(result_);
+    }
+  for (const std::vector<Rational>& plan : options_.plans)
+    (void)judge_plan(plan, "an earlier answer");
+  if (solve_root()) {
+    loop();
+    conclude();
+  }
+  result_.pivots = static_cast<std::int64_t>(result_.pivots);
+  result_.work = work_.units() + relaxation_.simplex().work().units();
+  result_.seconds = clock_.seconds();
+  return std::move(result_);
+}
+
+// The relaxation as it came; true where the tree search should follow.
+bool Search::solve_root() {
+  if (!options_.basis.empty()) relaxation_.simplex().set_basis(options_.basis);
+  for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
+  const lp::Report report = relaxation_.solve({.cutoff = kInf, .interrupt = interrupt_});
+  result_.pivots += report.pivots;
+  RelaxedAnswer& relaxed = result_.relaxed;
+  relaxed.status = report.status;
+  auto root = std::make_shared<Node>();
+  root->bound = -kInf;
+  switch (report.status) {
+    case lp::Status::infeasible:
+      result_.outcome = Outcome::infeasible;
+      return false;
+    case lp::Status::unbounded:
+      answer_unbounded();
+      return false;
+    case lp::Status::optimal: {
+      const auto point = relaxation_.point();
+      relaxed.value = report.objective;
+      relaxed.point.assign(point.begin(), point.end());
+      relaxed.integral = is_integral(point);
+      relaxed.row_duals = relaxation_.row_duals();
+      relaxed.row_duals.resize(at(problem_.num_rows()));
+      const auto d = relaxation_.simplex().reduced_costs();
+      relaxed.reduced_costs.assign(d.begin(), d.end());
+      break;
+    }
+    default:
+      break;
+  }
+  result_.root_basis = relaxation_.simplex().basis();
+  root->bound = relaxation_.simplex().bound();
+  root->basis = std::make_shared<lp::Basis>(result_.root_basis);
+  next_ = std::move(root);
+  return true;
+}
+
+// The relaxed goal has no end. With a plan and a direction that holds exactly, neither has the
+// goal.
+void Search::answer_unbounded() {
+  const std::vector<double> ray(relaxation_.simplex().ray().begin(),
+                                relaxation_.simplex().ray().end());
+  Problem goalless = problem_;
+  goalless.clear_goal();
+  SearchOptions options = options_;
+  options.any_plan = true;
+  options.seconds = options_.seconds - clock_.seconds();
+  options.basis = relaxation_.simplex().basis();
+  SearchResult inner = Search(goalless, judge_, options).run();
+  result_.nodes = inner.nodes;
+  result_.pivots += inner.pivots;
+  result_.stopped_by = inner.stopped_by;
+  if (inner.outcome == Outcome::infeasible) {
+    result_.outcome = Outcome::infeasible;
+    return;
+  }
+  if (!inner.plan) {
+    result_.reason =
+        "the relaxed goal has no end, and no plan was found that would show it for whole decisions";
+    return;
+  }
+  result_.plan = std::move(inner.plan);
+  result_.found_by = inner.found_by;
+  result_.goal = judge_(*result_.plan).goal;
+  if (exact_ray(problem_, ray)) {
+    result_.outcome = Outcome::unbounded;
+  } else {
+    result_.outcome = Outcome::unproven;
+    result_.reason =
+        "the relaxed goal has no end, but the direction could not be confirmed exactly";
+  }
+}
+
+bool Search::is_integral(std::span<const double> point) const {
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.integer(j) &&
+        std::abs(point[at(j)] - std::round(point[at(j)])) > Tolerances{}.integrality)
+      return false;
+  return true;
+}
+
+// Whether a node with this bound holds nothing better than the best plan. Where the goal moves in
+// steps, only a bound above best - step is needed.
+bool Search::closes(double bound) const {
+  if (best_ == kInf) return false;
+  if (options_.any_plan || bound >= best_) return true;
+  const double step = problem_.goal_step();
+  if (step > 0.0) return bound > step_up(best_ - step);
+  return relative_gap(best_, bound, goal_size_) <= kProofGap;
+}
+
+void Search::close_at(double bound) {
+  closed_bound_ = std::min(closed_bound_, bound);
+}
+
+double Search::global_bound(double current) const {
+  double bound = std::min({current, closed_bound_, unresolved_bound_, best_});
+  if (!open_.empty()) bound = std::min(bound, open_.best_bound());
+  if (next_) bound = std::min(bound, next_->bound);
+  const double step = problem_.goal_step();
+  if (step > 0.0 && std::isfinite(bound)) {  // lift to the next value that a plan can have
+    const double lifted = std::ceil(divide_down(bound, step)) * step;
+    bound = std::min(std::max(bound, lifted), best_);
+  }
+  return bound;
+}
+
+Standing Search::standing(double current) const {
+  return {clock_.seconds(),
+          best_,
+          global_bound(current),
+          result_.nodes,
+          static_cast<std::int64_t>(open_.size()) + (next_ ? 1 : 0),
+          result_.found_by};
+}
+
+bool Search::out_of_limits() {
+  if (interrupt_.by_hand())
+    result_.stopped_by = "hand";
+  else if (interrupt_.by_time())
+    result_.stopped_by = "time";
+  else if (result_.nodes >= options_.nodes)
+    result_.stopped_by = "nodes";
+  else if (options_.gap > 0.0 && best_ < kInf && !closes(global_bound(kInf)) &&
+           relative_gap(best_, global_bound(kInf), goal_size_) <= options_.gap)
+    result_.stopped_by = "gap";
+  return !result_.stopped_by.empty();
+}
+
+void Search::loop() {
+  while (next_ || !open_.empty()) {
+    if (out_of_limits()) return;
+    const bool plunging = next_ != nullptr;
+    const std::shared_ptr<Node> node = plunging ? std::move(next_) : open_.pop();
+    next_.reset();
+    if (closes(node->bound)) {
+      close_at(node->bound);
+      continue;
+    }
+    current_bound_ = node->bound;
+    ++result_.nodes;
+    bool possible = true;
+    if (!plunging || node->depth == 0) {
+      possible = enter(*node);
+    } else {
+      for (const Change& c : node->changes) possible = possible && domain_.apply(c);
+    }
+    if (!possible) continue;
+    if (process(node) == NodeEnd::stopped) {
+      open_.push(node);
+      return;
+    }
+    if (listener_ != nullptr) listener_->progress(standing(kInf));
+  }
+}
+
+// Brings the domain to a node that is not a child of the present one; false on a conflict.
+bool Search::enter(const Node& node) {
+  domain_.undo_to(0);
+  if (node.depth == 0) domain_.touch_all();
+  if (node.basis) relaxation_.simplex().set_basis(*node.basis);
+  const std::vector<Change> path = node.path();
+  return std::all_of(path.begin(), path.end(), [&](const Change& c) { return domain_.apply(c); });
+}
+
+lp::Report Search::relax() {
+  relaxation_.take_bounds(domain_);
+  for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
+  double cutoff = kInf;
+  if (best_ < kInf)
+    cutoff = problem_.goal_step() > 0.0 ? step_up(best_ - problem_.goal_step()) : best_;
+  lp::Report report = relaxation_.solve({.cutoff = cutoff, .interrupt = interrupt_});
+  result_.pivots += report.pivots;
+  return report;
+}
+
+Index Search::separate(std::span<const double> point, bool integral) {
+  Index added = 0;
+  const std::vector<double> copy(point.begin(), point.end());
+  for (const auto& kind : kinds_) added += kind->separate(relaxation_, copy, integral);
+  result_.generated_rows += added;
+  return added;
+}
+
+// 1. propagate   2. relax, and again while generated rows cut the point off   3. close by bound
+// 4. tighten by reduced costs   5. branch, or settle an integral point
+Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
+  if (!propagate(domain_, kinds_, work_)) return NodeEnd::closed;
+  constexpr int kFractionRounds = 30;
+  for (int round = 0;; ++round) {
+    const lp::Report report = relax();
+    if (report.status == lp::Status::infeasible) return NodeEnd::closed;
+    if (report.status == lp::Status::limit) {
+      node->bound = std::max(node->bound, relaxation_.simplex().bound());
+      (void)out_of_limits();
+      return NodeEnd::stopped;
+    }
+    if (report.status == lp::Status::unbounded || report.status == lp::Status::undecided) {
+      result_.reason = report.reason.empty() ? "a relaxation could not be settled" : report.reason;
+      return settle_point(node, false);
+    }
+    std::vector<Interval> reduced;
+    const double bound = relaxation_.simplex().bound(&reduced);
+    node->bound = std::max(node->bound, bound);
+    current_bound_ = node->bound;
+    relaxed_goal_ = report.objective;
+    if (closes(node->bound)) {
+      close_at(node->bound);
+      return NodeEnd::closed;
+    }
+    if (report.status == lp::Status::cutoff) return leave_unresolved(node);
+    if (round == 0 && node->column >= 0)
+      pseudo_costs_.learn(node->column, node->up, node->distance,
+                          report.objective - node->parent_goal);
+    const bool integral = is_integral(relaxation_.point());
+    if ((integral || round < kFractionRounds) && separate(relaxation_.point(), integral) > 0) {
+      if (interrupt_.now()) return (void)out_of_limits(), NodeEnd::stopped;
+      continue;
+    }
+    if (best_ < kInf) {
+      const std::size_t before = domain_.mark();
+      tighten_by_reduced_costs(bound, reduced);
+      if (!propagate(domain_, kinds_, work_)) return NodeEnd::closed;
+      // A point outside the tightened domain says nothing about where to branch.
+      if (domain_.cuts_off(relaxation_.point(), before)) continue;
+    }
+    break;
+  }
+  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
+  const auto basis = std::make_shared<lp::Basis>(relaxation_.simplex().basis());
+  node->basis = basis;
+  const Index column = pseudo_costs_.choose(domain_, point);
+  if (column < 0) return settle_point(node, true);
+  constexpr int kRoundingEvery = 64;
+  if (node->depth == 0 || (best_ == kInf && result_.nodes % 8 == 0) ||
+      result_.nodes % kRoundingEvery == 0) {
+    round_with_propagation();
+    relaxation_.simplex().set_basis(*basis);
+    if (closes(node->bound)) {
+      close_at(node->bound);
+      return NodeEnd::closed;
+    }
+  }
+  return split(node, split_column(column, point[at(column)]), column, point[at(column)]);
+}
+
+Branching Search::split_column(Index j, double value) const {
+  const double below = std::floor(value);
+  Branching branching;
+  branching.children = {{{Change::What::upper, j, below}}, {{Change::What::lower, j, below + 1.0}}};
+  if (PseudoCosts::up_first(value - below)) std::swap(branching.children[0], branching.children[1]);
+  return branching;
+}
+
+Search::NodeEnd Search::split(const std::shared_ptr<Node>& node, Branching branching, Index column,
+                              double value) {
+  bool first = true;
+  for (std::vector<Change>& changes : branching.children) {
+    auto child = std::make_shared<Node>();
+    child->parent = node;
+    child->bound = node->bound;
+    child->depth = node->depth + 1;
+    child->number = ++next_number_;
+    child->basis = node->basis;
+    if (column >= 0) {
+      child->column = column;
+      child->up = changes.front().what == Change::What::lower;
+      child->distance = child->up ? std::ceil(value) - value : value - std::floor(value);
+      child->parent_goal = relaxed_goal_;
+    }
+    child->changes = std::move(changes);
+    if (first)
+      next_ = std::move(child);
+    else
+      open_.push(std::move(child));
+    first = false;
+  }
+  node->basis.reset();  // the children share it
+  return NodeEnd::branched;
+}
+
+// The relaxed point has no fractional column (or cannot be trusted). It is offered as a plan; the
+// node is closed only if its bound says so or nothing is left to decide.
+Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool trusted) {
+  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
+  Branching branching;
+  if (trusted) {
+    for (const auto& kind : kinds_)
+      if (!kind->check(domain_, point) && kind->branch(domain_, point, branching))
+        return split(node, std::move(branching), -1, 0.0);
+    (void)try_plan(point, "the relaxation");
+    if (!closes(node->bound) && best_ < kInf) {
+      // Outward rounding may have cost the last digit that the proof needs.
+      (void)relax();
+      const auto exact = lp::exact_bound(relaxation_.simplex().program(),
+                                         relaxation_.simplex().basis(), options_.exact);
+      if (exact) {
+        const double value = exact->to_double();
+        node->bound =
+            std::max(node->bound, Rational::exactly(value) > *exact ? step_down(value) : value);
+      }
+    }
+    if (closes(node->bound)) {
+      close_at(node->bound);
+      return NodeEnd::closed;
+    }
+  }
+  // Something is left to branch on: an integer column, at its value or in the middle.
+  Index widest = -1;
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.integer(j) && !domain_.fixed(j) &&
+        (widest < 0 ||
+         domain_.upper(j) - domain_.lower(j) > domain_.upper(widest) - domain_.lower(widest)))
+      widest = j;
+  if (widest >= 0) {
+    const double low = domain_.lower(widest), high = domain_.upper(widest);
+    double value = std::round(point[at(widest)]);
+    if (!std::isfinite(value))
+      value = std::isfinite(low) ? low : (std::isfinite(high) ? high : 0.0);
+    value = std::clamp(value, low, high);
+    const double below = value < high ? value : value - 1.0;
+    branching.children = {{{Change::What::upper, widest, below}},
+                          {{Change::What::lower, widest, below + 1.0}}};
+    return split(node, std::move(branching), -1, 0.0);
+  }
+  for (Index c = 0; c < problem_.num_conditions(); ++c)
+    if (domain_.state(c) == State::open) {
+      branching.children = {{{Change::What::condition, c, 1.0}},
+                            {{Change::What::condition, c, 0.0}}};
+      return split(node, std::move(branching), -1, 0.0);
+    }
+  if (problem_.num_integers() == problem_.num_columns()) {
+    // One point is left, and the judge decides about it.
+    std::vector<double> only;
+    for (Index j = 0; j < problem_.num_columns(); ++j) only.push_back(domain_.lower(j));
+    (void)try_plan(only, "branching");
+    return NodeEnd::closed;
+  }
+  return leave_unresolved(node);
+}
+
+Search::NodeEnd Search::leave_unresolved(const std::shared_ptr<Node>& node) {
+  unresolved_bound_ = std::min(unresolved_bound_, node->bound);
+  if (result_.reason.empty())
+    result_.reason = "the arithmetic did not suffice to settle every part of the search";
+  return NodeEnd::closed;
+}
+
+// With bound B and reduced cost d > 0 of a column at its lower bound, a plan better than the best
+// has x <= lower + (best - step - B) / d; likewise from above.
+void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced) {
+  if (!std::isfinite(bound)) return;
+  const double target = problem_.goal_step() > 0.0 ? best_ - problem_.goal_step() : best_;
+  const double room = add_up(target, -bound);
+  if (room < 0.0) return;
+  const lp::Program& program = relaxation_.simplex().program();
+  for (Index j = 0; j < problem_.num_columns(); ++j) {
+    if (!problem_.integer(j) || domain_.fixed(j)) continue;
+    const Interval d = reduced[at(j)];
+    if (d.low > 0.0)
+      (void)domain_.drop_upper(j, program.lower(j) + std::floor(divide_up(room, d.low)));
+    else if (d.high < 0.0)
+      (void)domain_.raise_lower(j, program.upper(j) - std::floor(divide_up(room, -d.high)));
+  }
+}
+
+void Search::conclude() {
+  const double bound = global_bound(kInf);
+  const bool finished = !next_ && open_.empty();
+  result_.bound = bound;
+  if (best_ < kInf) {
+    if (finished && unresolved_bound_ == kInf) {
+      result_.outcome = Outcome::optimal;
+      result_.stopped_by.clear();
+    } else if (closes(bound)) {
+      result_.outcome = Outcome::optimal;
+      result_.stopped_by.clear();
+      result_.reason.clear();
+    } else if (options_.gap > 0.0 && relative_gap(best_, bound, goal_size_) <= options_.gap) {
+      result_.outcome = Outcome::accepted;
+    } else {
+      result_.outcome = Outcome::unproven;
+    }
+  } else if (finished && unresolved_bound_ == kInf) {
+    result_.outcome = Outcome::infeasible;
+  } else {
+    result_.outcome = Outcome::undecided;
+  }
+  if (result_.outcome == Outcome::optimal || result_.outcome == Outcome::infeasible ||
+      (!result_.stopped_by.empty() && unresolved_bound_ == kInf))
+    result_.reason.clear();
+  result_.history.push_back(standing(kInf));
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,148 @@
+#pragma once
+// Branch and bound with generated constraints. Source: Land and Doig 1960; the present form (warm
+// dual simplex, plunging with best bound, pseudo-costs, reduced-cost fixing) follows Achterberg
+// 2007, "Constraint Integer Programming", chapters 5 to 7.
+//
+// What is certain: a node is closed only by a conflict found with outward rounding, a Farkas proof
+// or a bound that hold exactly, or because its single integer point was judged. A plan counts only
+// after the judge (the check as stated) has accepted it.
+
+#include <functional>
+#include <limits>
+#include <optional>
+#include <string>
+
+#include "base/work.hpp"
+#include "kiteknot/outcome.hpp"
+#include "lp/exact_basis.hpp"
+#include "mip/branching.hpp"
+#include "mip/constraint.hpp"
+#include "mip/relaxation.hpp"
+
+namespace kiteknot::mip {
+
+struct Verdict {
+  bool accepted = false;
+  Rational goal;  ///< in the problem's own units: minimised, scaled
+};
+/// Checks a plan as stated; gets one exact value a column.
+using Judge = std::function<Verdict(std::span<const Rational>)>;
+
+/// Where the search stands, in the problem's units; infinite where there is nothing yet.
+struct Standing {
+  double seconds = 0.0;
+  double best = std::numeric_limits<double>::infinity();
+  double bound = -std::numeric_limits<double>::infinity();
+  std::int64_t nodes = 0, open = 0;
+  std::string found_by;  ///< of the best plan
+};
+
+class Listener {
+ public:
+  virtual ~Listener() = default;
+  virtual void better_plan(const Standing&, std::span<const Rational> plan) { (void)plan; }
+  virtual void progress(const Standing&) {}
+};
+
+struct SearchOptions {
+  double seconds = std::numeric_limits<double>::infinity();
+  std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
+  double gap = 0.0;  ///< relative; 0: to the proof
+  std::uint64_t seed = 1;
+  const std::atomic<bool>* stop = nullptr;
+  bool any_plan = false;                     ///< the goal does not matter
+  std::vector<std::vector<Rational>> plans;  ///< to be judged first
+  lp::Basis basis;                           ///< to start the relaxation from
+  lp::ExactLimits exact;
+};
+
+/// The relaxation of the problem as it came, before any propagation.
+struct RelaxedAnswer {
+  lp::Status status = lp::Status::undecided;
+  double value = 0.0;  ///< of the relaxed goal
+  bool integral = false;
+  std::vector<double> point;          ///< by columns
+  std::vector<double> row_duals;      ///< by linear rows
+  std::vector<double> reduced_costs;  ///< by columns
+};
+
+struct SearchResult {
+  Outcome outcome = Outcome::undecided;
+  std::optional<std::vector<Rational>> plan;
+  Rational goal;
+  double bound = -std::numeric_limits<double>::infinity();
+  RelaxedAnswer relaxed;
+  std::int64_t nodes = 0, pivots = 0, generated_rows = 0, work = 0;
+  double seconds = 0.0;
+  std::string stopped_by;  ///< "time", "nodes", "gap", "hand" or empty
+  std::string reason;      ///< why undecided or unproven without a limit
+  std::string found_by;
+  std::vector<Standing> history;  ///< at every better plan, and at the end
+  lp::Basis root_basis;
+};
+
+/// |value - bound| / max(|value|, 1e-10 size); 0 when equal.
+double relative_gap(double value, double bound, double goal_size);
+
+class Search {
+ public:
+  Search(const Problem& problem, Judge judge, SearchOptions options, Listener* listener = nullptr);
+  SearchResult run();
+
+ private:
+  enum class NodeEnd { closed, branched, stopped };
+  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
+
+  // search.cpp
+  bool solve_root();
+  void answer_unbounded();
+  void loop();
+  NodeEnd process(const std::shared_ptr<Node>& node);
+  NodeEnd settle_point(const std::shared_ptr<Node>& node, bool trusted);
+  NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
+  NodeEnd leave_unresolved(const std::shared_ptr<Node>& node);
+  [[nodiscard]] bool enter(const Node& node);
+  lp::Report relax();
+  Index separate(std::span<const double> point, bool integral);
+  [[nodiscard]] bool closes(double bound) const;
+  void close_at(double bound);
+  [[nodiscard]] bool out_of_limits();
+  [[nodiscard]] double global_bound(double current) const;
+  [[nodiscard]] Standing standing(double current) const;
+  void tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced);
+  [[nodiscard]] bool is_integral(std::span<const double> point) const;
+  [[nodiscard]] Branching split_column(Index j, double value) const;
+  void conclude();
+
+  // plans.cpp
+  bool try_plan(std::span<const double> point, const std::string& found_by);
+  bool judge_plan(std::span<const Rational> plan, const std::string& found_by);
+  void round_with_propagation();
+  [[nodiscard]] std::vector<Rational> exact_point(std::span<const double> point) const;
+
+  const Problem& problem_;
+  Judge judge_;
+  SearchOptions options_;
+  Listener* listener_;
+  Stopwatch clock_;
+  Interrupt interrupt_;
+  WorkCounter work_;
+  std::vector<std::unique_ptr<ConstraintKind>> kinds_;
+  Relaxation relaxation_;
+  Domain domain_;
+  PseudoCosts pseudo_costs_;
+  OpenNodes open_;
+  std::shared_ptr<Node> next_;  // the child to go on with
+  double goal_size_ = 1.0;
+  double relaxed_goal_ = 0.0;  // of the present node
+  double best_ = std::numeric_limits<double>::infinity();
+  double closed_bound_ =
+      std::numeric_limits<double>::infinity();  // least bound of nodes closed by it
+  double unresolved_bound_ =
+      std::numeric_limits<double>::infinity();  // of nodes that could not be settled
+  double current_bound_ = -std::numeric_limits<double>::infinity();
+  std::int64_t next_number_ = 0;
+  SearchResult result_;
+};
+
+}  // namespace kiteknot::mip

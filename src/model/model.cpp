@@ -1,0 +1,315 @@
+#include "kiteknot/model.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+
+// Names of everything that can stand in an expression.
+std::vector<std::string> value_names(const ModelData& m) {
+  std::vector<std::string> names;
+  for (const NumberDefinition& n : m.numbers) names.push_back(n.name);
+  for (const auto& f : m.families) names.push_back(f->name);
+  for (const auto& l : m.lets) names.push_back(l->name);
+  for (const Goal& g : m.goals) names.push_back(g.name);
+  return names;
+}
+
+void need_new_name(const ModelData& m, const std::string& name) {
+  if (name.empty()) throw UsageError("a name is empty");
+  if (m.names_are_columns) return;
+  for (const std::string& known : value_names(m))
+    if (known == name) throw UsageError(fmt::format("the name '{}' is taken already", name));
+}
+
+void need_same_model(const ModelData& m, const Expression& e) {
+  if (e.model() && e.model() != m.tag)
+    throw UsageError(fmt::format("an expression of model '{}' was given to model '{}'",
+                                 e.model()->title, m.title));
+}
+
+}  // namespace
+
+Decision Decisions::at(std::span<const Row> rows) const {
+  const IndexSet& index = family_->index;
+  if (rows.size() != index.tables.size())
+    throw UsageError(fmt::format("{} is indexed by {}, not {}", family_->name,
+                                 counted(index.tables.size(), "row"), rows.size()));
+  for (std::size_t t = 0; t < rows.size(); ++t)
+    if (rows[t].table() != &index.tables[t].data())
+      throw UsageError(fmt::format("{} is indexed by rows of {}, not of {}", family_->name,
+                                   index.tables[t].name(), rows[t].table()->name));
+  const Index member = index.member(rows);
+  if (member < 0) {
+    std::vector<std::string> keys;
+    for (const Row r : rows)
+      for (std::string& k : r.keys()) keys.push_back(std::move(k));
+    throw UsageError(fmt::format("there is no {}", full_name(family_->name, keys)));
+  }
+  return {model_, family_->first + member};
+}
+
+Decision Decisions::named(const std::vector<std::string>& keys) const {
+  const Index member = family_->index.named(keys);
+  if (member >= 0) return {model_, family_->first + member};
+  std::vector<std::string> known;
+  for (Index i = 0; i < std::min<Index>(size(), 5000); ++i)
+    known.push_back(full_name(family_->name, family_->index.keys(i)));
+  const std::string wanted = full_name(family_->name, keys);
+  throw UsageError(fmt::format("there is no {}{}", wanted, nearest_hint(wanted, known)));
+}
+
+std::int32_t Decisions::size() const noexcept {
+  return family_->index.count;
+}
+Decision Decisions::member(std::int32_t i) const noexcept {
+  return {model_, family_->first + i};
+}
+Decision Decisions::only() const {
+  if (!family_->index.tables.empty())
+    throw UsageError(fmt::format("{} is a family over {}; name one of its rows", family_->name,
+                                 family_->index.tables[0].name()));
+  return member(0);
+}
+
+const Expression& Quantities::at(std::span<const Row> rows) const {
+  if (rows.size() != family_->index.tables.size())
+    throw UsageError(fmt::format("{} is indexed by {}", family_->name,
+                                 counted(family_->index.tables.size(), "row")));
+  for (std::size_t t = 0; t < rows.size(); ++t)
+    if (rows[t].table() != &family_->index.tables[t].data())
+      throw UsageError(fmt::format("{} is indexed by rows of {}, not of {}", family_->name,
+                                   family_->index.tables[t].name(), rows[t].table()->name));
+  const Index member = family_->index.member(rows);
+  if (member < 0) throw UsageError(fmt::format("{} has no such row", family_->name));
+  return family_->values[static_cast<std::size_t>(member)];
+}
+
+Model::Model(std::string title) : data_(std::make_shared<ModelData>()) {
+  data_->title = std::move(title);
+  data_->tag = std::make_shared<ModelTag>(ModelTag{data_->title});
+}
+
+const std::string& Model::title() const noexcept {
+  return data_->title;
+}
+std::int32_t Model::num_decisions() const noexcept {
+  return data_->num_decisions;
+}
+
+// Copies share their data until one of them changes.
+ModelData& Model::change() {
+  if (data_.use_count() > 1) data_ = std::make_shared<ModelData>(*data_);
+  return *data_;
+}
+
+Number Model::number(const std::string& name, const Expression& value) {
+  need_new_name(*data_, name);
+  need_same_model(*data_, value);
+  if (value.has_decisions())
+    throw UsageError(fmt::format("number {} would depend on a decision", name));
+  ModelData& m = change();
+  m.numbers.push_back({name, value});
+  return {m.tag, static_cast<Index>(m.numbers.size()) - 1};
+}
+
+Decisions Model::binary(const std::string& name, const Over& over) {
+  return decide(name, over, true, {});
+}
+
+Decisions Model::integer(const std::string& name, const Over& over, const Limits& limits) {
+  return decide(name, over, true, [&](std::span<const Row>) { return limits; });
+}
+
+Decisions Model::real(const std::string& name, const Over& over, const Limits& limits) {
+  return decide(name, over, false, [&](std::span<const Row>) { return limits; });
+}
+
+Decisions Model::decide(const std::string& name, const Over& over, bool integer,
+                        const std::function<Limits(std::span<const Row>)>& limits,
+                        std::string stated) {
+  need_new_name(*data_, name);
+  auto family = std::make_shared<Family>();
+  family->name = name;
+  family->index = IndexSet(over);
+  family->integer = integer;
+  family->binary = !limits;
+  family->stated = std::move(stated);
+  if (!limits) {
+    family->lower = {0};
+    family->upper = {1};
+  }
+  for (Index i = 0; limits && i < family->index.count; ++i) {
+    const std::vector<Row> rows = family->index.rows(i);
+    const Limits l = limits(rows);
+    const auto bound = [&](const Expression& e, bool has, const Rational& none, auto& values,
+                           auto& by_number) {
+      need_same_model(*data_, e);
+      if (e.has_decisions())
+        throw UsageError(fmt::format("a bound of {} depends on a decision", name));
+      values.push_back(has ? e.constant() : none);
+      if (has && !e.is_constant()) by_number.emplace(i, e);
+    };
+    bound(l.low, l.has_low, Rational::minus_infinity(), family->lower, family->lower_by_number);
+    bound(l.high, l.has_high, Rational::infinity(), family->upper, family->upper_by_number);
+    if (l.has_low && l.has_high && l.low.is_constant() && l.high.is_constant() &&
+        l.low.constant() > l.high.constant())
+      throw UsageError(fmt::format("the bounds of {} leave nothing: {} .. {}",
+                                   full_name(name, family->index.keys(i)), figure(l.low.constant()),
+                                   figure(l.high.constant())));
+  }
+  ModelData& m = change();
+  family->first = m.num_decisions;
+  m.num_decisions += family->index.count;
+  m.families.push_back(family);
+  return {m.tag, family};
+}
+
+Expression Model::let(const std::string& name, const Expression& value) {
+  (void)let_family(name, {}, [&](std::span<const Row>) { return value; });
+  return value;
+}
+
+Quantities Model::let_family(const std::string& name, const Over& over,
+                             const std::function<Expression(std::span<const Row>)>& value,
+                             std::string stated) {
+  need_new_name(*data_, name);
+  auto family = std::make_shared<LetFamily>();
+  family->name = name;
+  family->index = IndexSet(over);
+  family->stated = std::move(stated);
+  for (Index i = 0; i < family->index.count; ++i) {
+    family->values.push_back(value(family->index.rows(i)));
+    need_same_model(*data_, family->values.back());
+  }
+  change().lets.push_back(family);
+  return Quantities(family);
+}
+
+void Model::set_goal(const std::string& name, Sense sense, const Expression& goal,
+                     std::string stated) {
+  if (!data_->goals.empty())
+    throw UsageError(fmt::format("the model has a goal already: {}", data_->goals.front().name));
+  need_new_name(*data_, name);
+  need_same_model(*data_, goal);
+  change().goals.push_back({name, sense, goal, std::move(stated)});
+}
+
+void Model::rule(const std::string& name, Condition condition) {
+  rule_family(name, {}, [&](std::span<const Row>) { return std::move(condition); });
+}
+
+void Model::rule_family(const std::string& name, const Over& over,
+                        const std::function<Condition(std::span<const Row>)>& condition,
+                        std::string stated) {
+  if (name.empty()) throw UsageError("a rule needs a name");
+  if (!data_->names_are_columns)
+    for (const auto& r : data_->rules)
+      if (r->name == name)
+        throw UsageError(fmt::format("there are two rules with the name '{}'", name));
+  auto family = std::make_shared<RuleFamily>();
+  family->name = name;
+  family->index = IndexSet(over);
+  family->stated = std::move(stated);
+  family->conditions.reserve(at(family->index.count));
+  for (Index i = 0; i < family->index.count; ++i) {
+    family->conditions.push_back(condition(family->index.rows(i)));
+    const Condition& c = family->conditions.back();
+    for (const Expression* e : {&c.body, &c.low, &c.high}) need_same_model(*data_, *e);
+  }
+  ModelData& m = change();
+  m.rows_before.push_back(m.num_rule_rows);
+  m.num_rule_rows += family->index.count;
+  m.rules.push_back(family);
+}
+
+void Model::set(const Number& number, const Rational& value) {
+  if (number.model != data_->tag) throw UsageError("a number of another model was set");
+  if (!value.is_finite()) throw UsageError("a number is set to a finite figure");
+  change().set_numbers[number.id] = value;
+}
+
+void Model::set(const std::string& number, const Rational& value) {
+  std::vector<std::string> known;
+  for (std::size_t k = 0; k < data_->numbers.size(); ++k) {
+    if (data_->numbers[k].name == number)
+      return set(Number{data_->tag, static_cast<Index>(k)}, value);
+    known.push_back(data_->numbers[k].name);
+  }
+  throw UsageError(fmt::format("no number '{}' in the model{}", number,
+                               known.empty() ? "; it has none" : nearest_hint(number, known)));
+}
+
+namespace {
+Index rule_index(const ModelData& m, const std::string& rule) {
+  std::vector<std::string> known;
+  for (std::size_t k = 0; k < m.rules.size(); ++k) {
+    if (m.rules[k]->name == rule) return static_cast<Index>(k);
+    known.push_back(m.rules[k]->name);
+  }
+  throw UsageError(fmt::format("no rule '{}' in the model{}", rule, nearest_hint(rule, known)));
+}
+}  // namespace
+
+void Model::without(const std::string& rule) {
+  change().rules_off.insert(rule_index(*data_, rule));
+}
+void Model::with(const std::string& rule) {
+  change().rules_off.erase(rule_index(*data_, rule));
+}
+
+Rational Model::value(const Number& number) const {
+  return data_->number_values()[at(number.id)];
+}
+
+std::string Model::name(const Decision& decision) const {
+  if (decision.model != data_->tag) throw UsageError("a decision of another model was asked for");
+  return data_->decision_name(decision.id);
+}
+
+Decision Model::decision(const std::string& wanted) const {
+  // Family first, so that a wrong key is told among its own family.
+  const std::size_t bracket = wanted.find('[');
+  const std::string family_name = wanted.substr(0, bracket);
+  std::vector<std::string> known;
+  for (const auto& f : data_->families) {
+    if (f->index.tables.empty() && f->name == wanted) return {data_->tag, f->first};
+    if (f->name != family_name || bracket == std::string::npos || !wanted.ends_with(']')) {
+      if (known.size() < 5000) known.push_back(f->name);
+      continue;
+    }
+    std::vector<std::string> keys;
+    std::string key;
+    bool quoted = false, was_quoted = false;
+    for (std::size_t k = bracket + 1; k < wanted.size(); ++k) {
+      const char c = wanted[k];
+      if (c == '"') {
+        if (quoted && wanted[k + 1] == '"')
+          key += wanted[++k];
+        else
+          quoted = !quoted, was_quoted = true;
+      } else if (!quoted && (c == ',' || k + 1 == wanted.size())) {
+        if (!was_quoted) key.erase(key.find_last_not_of(' ') + 1);
+        keys.push_back(key);
+        key.clear();
+        was_quoted = false;
+      } else if (quoted || !key.empty() || c != ' ') {
+        key += c;
+      }
+    }
+    return Decisions(data_->tag, f).named(keys);
+  }
+  throw UsageError(
+      fmt::format("no decision '{}' in the model{}", wanted, nearest_hint(family_name, known)));
+}
+
+}  // namespace kiteknot

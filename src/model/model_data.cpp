@@ -1,0 +1,144 @@
+#include "model/model_data.hpp"
+
+#include <algorithm>
+
+#include "kiteknot/errors.hpp"
+
+namespace kiteknot {
+namespace {
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+}  // namespace
+
+const Family& ModelData::family_of(Index decision) const {
+  const auto it = std::upper_bound(families.begin(), families.end(), decision,
+                                   [](Index d, const auto& f) { return d < f->first; });
+  // Empty families share their first id with the next one; the owner is the last that starts at or
+  // before.
+  return **(it - 1);
+}
+
+std::string ModelData::decision_name(Index decision) const {
+  const Family& f = family_of(decision);
+  return full_name(f.name, f.index.keys(decision - f.first));
+}
+
+std::string ModelData::rule_name(Index family, Index member) const {
+  const RuleFamily& r = *rules[at(family)];
+  return full_name(r.name, r.index.keys(member));
+}
+
+std::vector<Rational> ModelData::number_values() const {
+  std::vector<Rational> values;
+  for (std::size_t k = 0; k < numbers.size(); ++k) {
+    const auto it = set_numbers.find(static_cast<Index>(k));
+    if (it != set_numbers.end()) {
+      values.push_back(it->second);
+      continue;
+    }
+    Rational value = numbers[k].value.constant();
+    for (const Expression::FactoredTerm& t : numbers[k].value.factored())
+      value += evaluate(*t.factor, values);
+    values.push_back(value);
+  }
+  return values;
+}
+
+namespace {
+Rational bound_of(const std::vector<Rational>& values,
+                  const std::unordered_map<Index, Expression>& by_number, Index member,
+                  const std::vector<Rational>& numbers) {
+  const auto it = by_number.find(member);
+  if (it == by_number.end()) return values.size() == 1 ? values[0] : values[at(member)];
+  Rational value = it->second.constant();
+  for (const Expression::FactoredTerm& t : it->second.factored())
+    value += evaluate(*t.factor, numbers);
+  return value;
+}
+}  // namespace
+
+Rational ModelData::lower(const Family& f, Index member,
+                          const std::vector<Rational>& values) const {
+  return bound_of(f.lower, f.lower_by_number, member, values);
+}
+Rational ModelData::upper(const Family& f, Index member,
+                          const std::vector<Rational>& values) const {
+  return bound_of(f.upper, f.upper_by_number, member, values);
+}
+
+Collector::Collector(const ModelData& model)
+    : numbers_(model.number_values()),
+      value_(at(model.num_decisions)),
+      listed_(at(model.num_decisions), 0) {}
+
+void Collector::add(const Expression& e, const Rational& scale) {
+  const bool plain = scale == Rational(1);
+  const auto add_term = [&](const Rational& coefficient, Index d) {
+    if (!listed_[at(d)]) {
+      listed_[at(d)] = 1;
+      list_.push_back(d);
+    }
+    value_[at(d)] += plain ? coefficient : coefficient * scale;
+  };
+  constant_ += plain ? e.constant() : e.constant() * scale;
+  for (const Expression::Term& t : e.terms()) add_term(t.coefficient, t.decision);
+  for (const Expression::FactoredTerm& t : e.factored()) {
+    const Rational factor = evaluate(*t.factor, numbers_);
+    if (t.decision >= 0)
+      add_term(factor, t.decision);
+    else
+      constant_ += factor * scale;
+  }
+}
+
+LinearForm Collector::take() {
+  LinearForm form;
+  form.constant = std::move(constant_);
+  constant_ = 0;
+  std::sort(list_.begin(), list_.end());
+  form.terms.reserve(list_.size());
+  for (const Index d : list_) {
+    if (!value_[at(d)].is_zero()) form.terms.push_back({std::move(value_[at(d)]), d});
+    value_[at(d)] = 0;
+    listed_[at(d)] = 0;
+  }
+  list_.clear();
+  return form;
+}
+
+LinearForm Collector::collect(const Expression& e) {
+  add(e, 1);
+  return take();
+}
+
+// Decisions of the limit move to the body's side, the body's constant to the limit's.
+LinearRule linear_rule(Collector& collector, const Condition& c) {
+  LinearRule rule;
+  const Expression* moving = c.has_high && c.high.has_decisions()
+                                 ? &c.high
+                                 : (c.has_low && c.low.has_decisions() ? &c.low : nullptr);
+  if (moving != nullptr && c.has_low && c.has_high) {
+    // An equation, or a range whose limits hold decisions: only the former has one linear form.
+    const LinearForm difference =
+        (collector.add(c.high, 1), collector.add(c.low, -1), collector.take());
+    if (!difference.terms.empty())
+      throw UsageError("a range rule may not have decisions in its limits; write it as two rules");
+  }
+  collector.add(c.body, 1);
+  if (moving != nullptr) collector.add(*moving, -1);
+  LinearForm form = collector.take();
+  rule.terms = std::move(form.terms);
+  const auto limit = [&](const Expression& e) {
+    if (&e == moving) return -form.constant;
+    const LinearForm own = collector.collect(e);
+    const LinearForm base = moving != nullptr ? collector.collect(*moving) : LinearForm{};
+    return own.constant - base.constant - form.constant;
+  };
+  if (c.has_low) rule.low = limit(c.low);
+  if (c.has_high) rule.high = limit(c.high);
+  rule.moved = moving != nullptr ? Rational(0) : form.constant;
+  return rule;
+}
+
+}  // namespace kiteknot

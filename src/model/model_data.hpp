@@ -1,0 +1,134 @@
+#pragma once
+// What a model holds. Families never change once stated and are shared between copies; settings
+// (numbers set again, rules switched off) belong to each copy.
+
+#include <memory>
+#include <set>
+#include <unordered_map>
+
+#include "kiteknot/model.hpp"
+#include "model/number_node.hpp"
+#include "model/table_data.hpp"
+
+namespace kiteknot {
+
+/// The members of a family: tuples of rows, one row a table.
+struct IndexSet {
+  std::vector<Table> tables;
+  Index count = 1;            // 1 for a family without tables
+  std::vector<Index> tuples;  // count x tables.size(); empty: all combinations in order
+  std::unordered_map<std::uint64_t, Index> member_of;  // only with tuples
+
+  explicit IndexSet(const Over& over = {});
+  [[nodiscard]] std::vector<Row> rows(Index member) const;
+  /// -1 where there is no such member; rows must be of the right tables.
+  [[nodiscard]] Index member(std::span<const Row> rows) const;
+  /// Key cells of all rows, one after the other.
+  [[nodiscard]] std::vector<std::string> keys(Index member) const;
+  [[nodiscard]] Index named(const std::vector<std::string>& keys) const;
+
+ private:
+  [[nodiscard]] std::uint64_t place(std::span<const Row> rows) const;
+};
+
+struct Family {
+  std::string name;
+  IndexSet index;
+  bool integer = true;
+  bool binary = false;
+  Index first = 0;                     // id of the first member's decision
+  std::vector<Rational> lower, upper;  // one value for all, or one a member; infinite allowed
+  std::unordered_map<Index, Expression> lower_by_number,
+      upper_by_number;  // members whose bound holds numbers
+  std::string stated;   // as the user wrote it, where it was text
+};
+
+struct RuleFamily {
+  std::string name;
+  IndexSet index;
+  std::vector<Condition> conditions;
+  std::string stated;
+};
+
+struct LetFamily {
+  std::string name;
+  IndexSet index;
+  std::vector<Expression> values;
+  std::string stated;
+};
+
+struct Goal {
+  std::string name;
+  Sense sense = Sense::minimize;
+  Expression expression;
+  std::string stated;
+};
+
+struct NumberDefinition {
+  std::string name;
+  Expression value;  // of numbers stated before
+};
+
+struct ModelData {
+  std::string title;
+  Tag tag;
+  std::vector<Table> tables;
+  std::vector<NumberDefinition> numbers;
+  std::vector<std::shared_ptr<const Family>> families;
+  std::vector<std::shared_ptr<const LetFamily>> lets;
+  std::vector<std::shared_ptr<const RuleFamily>> rules;
+  std::vector<Goal> goals;
+  std::vector<Index> rows_before;  // rule rows before each family
+  Index num_decisions = 0, num_rule_rows = 0;
+  bool names_are_columns = false;  // read from a file of columns and rows: no families to speak of
+
+  std::unordered_map<Index, Rational> set_numbers;
+  std::set<Index> rules_off;
+
+  [[nodiscard]] const Family& family_of(Index decision) const;
+  [[nodiscard]] std::string decision_name(Index decision) const;
+  [[nodiscard]] std::string rule_name(Index family, Index member) const;
+  /// The present value of every number.
+  [[nodiscard]] std::vector<Rational> number_values() const;
+  /// Present bounds of a decision.
+  [[nodiscard]] Rational lower(const Family& family, Index member,
+                               const std::vector<Rational>& values) const;
+  [[nodiscard]] Rational upper(const Family& family, Index member,
+                               const std::vector<Rational>& values) const;
+};
+
+/// "ship[North Mole, Long Strand]"; keys that could be misread are quoted.
+std::string full_name(const std::string& name, const std::vector<std::string>& keys);
+
+/// An expression under given numbers: constant plus one term a decision, by id, zeros left out.
+struct LinearForm {
+  Rational constant;
+  std::vector<Expression::Term> terms;
+};
+class Collector {
+ public:
+  explicit Collector(const ModelData& model);
+  LinearForm collect(const Expression& e);
+  /// Adds scale * e to the form being built; finish with take().
+  void add(const Expression& e, const Rational& scale);
+  LinearForm take();
+  [[nodiscard]] const std::vector<Rational>& numbers() const noexcept { return numbers_; }
+
+ private:
+  std::vector<Rational> numbers_;
+  std::vector<Rational> value_;
+  std::vector<char> listed_;
+  std::vector<Index> list_;
+  Rational constant_;
+};
+
+/// A condition under given numbers, all decisions on one side: low <= sum <= high, constant moved
+/// over.
+struct LinearRule {
+  std::vector<Expression::Term> terms;
+  Rational low = Rational::minus_infinity(), high = Rational::infinity();
+  Rational moved;  // constant of the body, for telling the value as the user stated it
+};
+LinearRule linear_rule(Collector& collector, const Condition& condition);
+
+}  // namespace kiteknot

@@ -1,0 +1,197 @@
+#include "model/table_data.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+
+namespace kiteknot {
+namespace {
+
+std::uint64_t mix(std::uint64_t hash, std::string_view text) {
+  // FNV-1a, with a separator so that ("ab", "c") is not ("a", "bc").
+  for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001b3ULL;
+  return (hash ^ 0x1ffULL) * 0x100000001b3ULL;
+}
+constexpr std::uint64_t kHashStart = 0xcbf29ce484222325ULL;
+
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+
+}  // namespace
+
+Index TableData::column(std::string_view wanted) const {
+  const auto it = std::find(columns.begin(), columns.end(), wanted);
+  return it == columns.end() ? -1 : static_cast<Index>(it - columns.begin());
+}
+
+std::vector<std::string> TableData::all_columns() const {
+  std::vector<std::string> all = columns;
+  for (const auto& [column_name, values] : computed) all.push_back(column_name);
+  return all;
+}
+
+Index TableData::need_column(std::string_view wanted) const {
+  const Index c = column(wanted);
+  if (c < 0)
+    throw UsageError(fmt::format("no column '{}' in table {}{}", wanted, name,
+                                 nearest_hint(wanted, all_columns())));
+  return c;
+}
+
+std::vector<std::string> TableData::keys_of(Index row) const {
+  std::vector<std::string> keys;
+  for (const Index c : key) keys.emplace_back(cell(row, c));
+  return keys;
+}
+
+std::uint64_t TableData::hash_of(Index row) const {
+  std::uint64_t hash = kHashStart;
+  for (const Index c : key) hash = mix(hash, cell(row, c));
+  return hash;
+}
+
+Index TableData::find(std::span<const std::string_view> keys) const {
+  if (slots_.empty() || keys.size() != key.size()) return -1;
+  std::uint64_t hash = kHashStart;
+  for (const std::string_view k : keys) hash = mix(hash, k);
+  for (std::size_t slot = hash % slots_.size();; slot = (slot + 1) % slots_.size()) {
+    const Index row = slots_[slot];
+    if (row < 0) return -1;
+    bool same = true;
+    for (std::size_t k = 0; k < keys.size() && same; ++k) same = cell(row, key[k]) == keys[k];
+    if (same) return row;
+  }
+}
+
+Diagnostic TableData::at_cell(Index row, Index column, std::string message) const {
+  Diagnostic d{file.empty() ? name : file, lines[at(row)], 0, std::move(message), false};
+  const Cell& c = cells[at(row) * columns.size() + at(column)];
+  if (c.begin < source_length) {
+    std::size_t begin = c.begin;
+    while (begin > 0 && text[begin - 1] != '\n') --begin;
+    d.column = static_cast<int>(c.begin - begin) + 1;
+  }
+  return d;
+}
+
+const Grouping& TableData::grouping(Index column) const {
+  const std::lock_guard lock(mutex_);
+  std::unique_ptr<Grouping>& stored = groupings_[column];
+  if (stored) return *stored;
+  stored = std::make_unique<Grouping>();
+  std::vector<Index> group(at(num_rows()));
+  const auto reference = references.find(column);
+  Index count = 0;
+  if (reference != references.end()) {
+    group = reference->second;
+    count = tables.at(column)->num_rows();
+  } else {
+    for (Index r = 0; r < num_rows(); ++r) {
+      const auto [it, fresh] = stored->group.try_emplace(cell(r, column), count);
+      if (fresh) ++count;
+      group[at(r)] = it->second;
+    }
+  }
+  stored->start.assign(at(count) + 1, 0);
+  for (const Index g : group) ++stored->start[at(g) + 1];
+  for (Index g = 0; g < count; ++g) stored->start[at(g) + 1] += stored->start[at(g)];
+  stored->rows.resize(group.size());
+  std::vector<Index> next(stored->start.begin(), stored->start.end() - 1);
+  for (Index r = 0; r < num_rows(); ++r) stored->rows[at(next[at(group[at(r)])]++)] = r;
+  return *stored;
+}
+
+const std::vector<Rational>& TableData::figures(Index column, Diagnostics& notes) const {
+  const std::lock_guard lock(mutex_);
+  const auto known = figures_.find(column);
+  if (known != figures_.end()) return known->second;
+  std::vector<Rational> values;
+  values.reserve(at(num_rows()));
+  bool clean = true;
+  for (Index r = 0; r < num_rows(); ++r) {
+    const std::string_view text_of_cell = cell(r, column);
+    std::optional<Rational> value = Rational::parse(text_of_cell);
+    if (!value) {
+      clean = false;
+      const std::string& title = columns[at(column)];
+      notes.error(at_cell(
+          r, column,
+          text_of_cell.empty()
+              ? fmt::format("an empty cell in column {}, where a figure belongs", title)
+              : fmt::format("'{}' in column {} is not a finite figure", text_of_cell, title)));
+    }
+    values.push_back(value.value_or(Rational(0)));
+  }
+  if (clean) return figures_.emplace(column, std::move(values)).first->second;
+  static const std::vector<Rational> kNone;
+  return kNone;
+}
+
+void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
+  const std::string where = file.empty() ? name : file;
+  const auto complain = [&](std::string message) {
+    notes.error({where, first_line, 0, std::move(message), false});
+  };
+  if (options.key.empty()) complain(fmt::format("table {} has no key", name));
+  const auto refer = [&](const KeyColumn& k, bool in_key) {
+    const Index c = column(k.column);
+    if (c < 0) {
+      complain(fmt::format("no column '{}' in table {}{}", k.column, name,
+                           nearest_hint(k.column, columns)));
+      return;
+    }
+    if (in_key) key.push_back(c);
+    if (k.in) tables[c] = k.in;
+  };
+  for (const KeyColumn& k : options.key) refer(k, true);
+  for (const KeyColumn& k : options.refers) refer(k, false);
+  if (notes.has_errors()) return;
+
+  for (const auto& [c, table] : tables) {
+    std::vector<Index>& rows = references[c];
+    rows.reserve(at(num_rows()));
+    for (Index r = 0; r < num_rows(); ++r) {
+      const std::string_view wanted[] = {cell(r, c)};
+      const Index row = table->key.size() == 1 ? table->find(wanted) : -1;
+      if (row < 0) {
+        std::vector<std::string> known;
+        for (Index k = 0; k < std::min<Index>(table->num_rows(), 2000); ++k)
+          known.emplace_back(table->cell(k, table->key[0]));
+        notes.error(at_cell(r, c,
+                            fmt::format("'{}' names no row of table {}{}", wanted[0], table->name,
+                                        nearest_hint(wanted[0], known))));
+      }
+      rows.push_back(std::max<Index>(row, 0));
+    }
+  }
+
+  std::size_t size = 16;
+  while (size < 2 * at(num_rows())) size *= 2;
+  slots_.assign(size, -1);
+  for (Index r = 0; r < num_rows(); ++r) {
+    std::vector<std::string_view> keys;
+    for (const Index c : key) {
+      keys.push_back(cell(r, c));
+      if (keys.back().empty())
+        notes.error(at_cell(r, c, fmt::format("an empty key in column {}", columns[at(c)])));
+    }
+    std::size_t slot = hash_of(r) % size;
+    for (; slots_[slot] >= 0; slot = (slot + 1) % size) {
+      const Index other = slots_[slot];
+      if (std::equal(keys.begin(), keys.end(), key.begin(),
+                     [&](std::string_view k, Index c) { return cell(other, c) == k; })) {
+        notes.error(at_cell(r, key[0],
+                            fmt::format("the key '{}' is there twice; first on line {}",
+                                        fmt::join(keys, ", "), lines[at(other)])));
+        break;
+      }
+    }
+    if (slots_[slot] < 0) slots_[slot] = r;
+    if (notes.full()) return;
+  }
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,276 @@
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "report/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+using report::Page;
+using report::Tone;
+
+class AnswerPage {
+ public:
+  AnswerPage(const Result& result, const PageOptions& options)
+      : r_(result), m_(result.model().data()), page_(options) {}
+
+  std::string run() {
+    headline();
+    if (r_.plan) {
+      page_.heading(r_.outcome == Outcome::unbounded ? "One plan of many" : "Decided");
+      page_.table(report::decided_rows(m_, *r_.plan));
+      rules();
+      prices();
+    }
+    how_it_went();
+    return page_.take();
+  }
+
+ private:
+  [[nodiscard]] std::string goal_name() const { return r_.goals.empty() ? "" : r_.goals[0].name; }
+  [[nodiscard]] bool maximizes() const {
+    return !r_.goals.empty() && r_.goals[0].sense == Sense::maximize;
+  }
+
+  void headline() {
+    const std::string relaxed = r_.relaxed_only ? ", whole decisions relaxed" : "";
+    const auto title = [&](const std::string& verdict, Tone tone) {
+      page_.title(fmt::format("{}{}: {}", m_.title, relaxed, verdict), tone);
+    };
+    switch (r_.outcome) {
+      case Outcome::optimal:
+        title(r_.goals.empty() ? "a plan that meets all rules" : "proven optimal", Tone::good);
+        break;
+      case Outcome::accepted:
+        title("a plan within the gap you accept", Tone::good);
+        break;
+      case Outcome::unproven:
+        title("the best plan so far, not proven best", Tone::bad);
+        break;
+      case Outcome::undecided:
+        title("no plan found, and no proof that there is none", Tone::bad);
+        break;
+      case Outcome::infeasible:
+        title("no plan meets all rules", Tone::bad);
+        break;
+      case Outcome::unbounded:
+        title(fmt::format("{} has no end", goal_name()), Tone::bad);
+        break;
+    }
+    value();
+    if (r_.outcome == Outcome::infeasible)
+      page_.say(
+          "That is proven: no choice of the decisions, however dear or poor, meets every rule at "
+          "once.");
+    if (r_.outcome == Outcome::unbounded)
+      page_.say(fmt::format("Plans can be {} without limit: a bound or a rule seems to be missing.",
+                            maximizes() ? "bettered" : "cheapened"));
+    if (!r_.reason.empty()) page_.say(fmt::format("Not settled because {}.", r_.reason));
+  }
+
+  void value() {
+    if (r_.goals.empty()) return;
+    const GoalResult& g = r_.goals[0];
+    if (r_.outcome == Outcome::unbounded) return;
+    const std::string reach = maximizes() ? "more" : "less";
+    const auto stopped = [&]() -> std::string {
+      if (r_.search.stopped_by == "time") return "at the time limit";
+      if (r_.search.stopped_by == "nodes") return "at the limit on branches";
+      if (r_.search.stopped_by == "hand") return "by hand";
+      if (r_.search.stopped_by == "gap") return "at the gap";
+      return "";
+    };
+    if (g.value && r_.outcome == Outcome::optimal) {
+      const bool to_the_digit = g.gap && *g.gap == 0.0;
+      page_.say(
+          to_the_digit
+              ? fmt::format("{} is {}, and no plan reaches {}.", g.name, figure(*g.value), reach)
+              : fmt::format("{} is {}, and no plan reaches {} than {} (a relative gap of {:.1g}).",
+                            g.name, figure(*g.value), reach, figure(g.bound.value_or(0.0)),
+                            g.gap.value_or(0.0)));
+    } else if (g.value) {
+      std::string line = fmt::format("{} is {}", g.name, figure(*g.value));
+      if (g.bound)
+        line +=
+            fmt::format("; nothing {} {} can exist, a gap of {}", maximizes() ? "above" : "below",
+                        figure(*g.bound), percent(g.gap.value_or(0.0)));
+      if (!stopped().empty()) line += fmt::format(". Stopped {}", stopped());
+      page_.say(line + ".");
+    } else if (g.bound && r_.outcome == Outcome::undecided) {
+      page_.say(fmt::format("Nothing {} {} can exist.{}", maximizes() ? "above" : "below",
+                            figure(*g.bound),
+                            stopped().empty() ? "" : fmt::format(" Stopped {}.", stopped())));
+    } else if (!stopped().empty()) {
+      page_.say(fmt::format("Stopped {}.", stopped()));
+    }
+  }
+
+  // Families of a few rows one by one; of many rows summed up.
+  void rules() {
+    if (!r_.report || r_.report->rules.empty()) return;
+    page_.heading("Rules");
+    constexpr std::size_t kFew = 6;
+    std::vector<std::vector<std::string>> binding, others;
+    for (std::size_t begin = 0; begin < r_.report->rules.size();) {
+      std::size_t end = begin;
+      const std::int32_t family = r_.report->rules[begin].family;
+      while (end < r_.report->rules.size() && r_.report->rules[end].family == family) ++end;
+      std::vector<std::string> at_limit;
+      Rational least = Rational::infinity();
+      for (std::size_t k = begin; k < end; ++k) {
+        const RuleValue& v = r_.report->rules[k];
+        const std::string name = m_.rule_name(v.family, v.member);
+        if (end - begin <= kFew) {
+          (v.binding ? binding : others).push_back({"", name, report::standing(v)});
+        } else if (v.binding) {
+          at_limit.push_back(fmt::format(
+              "{}",
+              fmt::join(m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member), ", ")));
+        } else {
+          least = std::min(least, v.slack);
+        }
+      }
+      if (end - begin > kFew) {
+        const std::string& name = m_.rules[static_cast<std::size_t>(family)]->name;
+        if (!at_limit.empty())
+          binding.push_back(
+              {"", name,
+               fmt::format("{} of {}: {}", at_limit.size(), end - begin, listed(at_limit, 10))});
+        if (at_limit.size() < end - begin)
+          others.push_back(
+              {"", name,
+               fmt::format("{} of {}, {} to spare or more", end - begin - at_limit.size(),
+                           end - begin, figure(least))});
+      }
+      begin = end;
+    }
+    std::vector<std::vector<std::string>> rows;
+    constexpr std::size_t kMostRows = 40;
+    const auto put = [&](std::vector<std::vector<std::string>>& from, const char* what) {
+      for (std::size_t k = 0; k < from.size() && k < kMostRows; ++k) {
+        if (k == 0) from[k][0] = what;
+        rows.push_back(from[k]);
+      }
+      if (from.size() > kMostRows)
+        rows.push_back({"", "...", fmt::format("and {} more", from.size() - kMostRows)});
+    };
+    put(binding, "at the limit");
+    put(others, "room left");
+    page_.table(rows);
+  }
+
+  // Shadow prices, where the model solved has no whole decisions.
+  void prices() {
+    if (!(r_.relaxed_only || !r_.has_integers) || r_.relaxed.shadow_prices.empty() ||
+        r_.goals.empty() || r_.outcome != Outcome::optimal)
+      return;
+    std::vector<std::vector<std::string>> rows;
+    constexpr double kNothing = 1e-9;
+    constexpr std::size_t kMostRows = 30;
+    for (std::size_t k = 0; k < r_.report->rules.size() && rows.size() < kMostRows; ++k) {
+      const double price = r_.relaxed.shadow_prices[k];
+      if (std::abs(price) <= kNothing) continue;
+      rows.push_back(
+          {m_.rule_name(r_.report->rules[k].family, r_.report->rules[k].member),
+           fmt::format("one more on its limit changes {} by {}", goal_name(), figure(price))});
+    }
+    if (rows.empty()) return;
+    page_.heading(r_.relaxed_only ? "What limits are worth (in the relaxation, for a small change)"
+                                  : "What limits are worth (for a small change)");
+    page_.table(rows);
+  }
+
+  void how_it_went() {
+    page_.heading("How it went");
+    if (r_.relaxed_only && r_.has_integers == false && r_.plan &&
+        check(r_.model(), *r_.plan).feasible)
+      page_.say("All decisions came out whole by themselves.", 2);
+    if (!r_.relaxed_only && r_.has_integers && r_.relaxed.value) relaxation();
+    if (!r_.relaxed_only && r_.relaxed.infeasible && r_.has_integers)
+      page_.say("Not even fractions of decisions would meet the rules.", 2);
+    std::string line =
+        fmt::format("{}, {}", counted(static_cast<std::size_t>(r_.search.nodes), "branch"),
+                    counted(static_cast<std::size_t>(r_.search.lp_iterations), "pivot"));
+    if (r_.search.generated_constraints > 0)
+      line += fmt::format(", {}", counted(static_cast<std::size_t>(r_.search.generated_constraints),
+                                          "generated rule"));
+    line += fmt::format(", {}", duration(r_.search.seconds));
+    if (!r_.search.found_by.empty() && r_.search.nodes > 1)
+      line += fmt::format("; the plan was found by {}", r_.search.found_by);
+    page_.say(line + ".", 2);
+    if (r_.report && !r_.report->exact)
+      page_.say(fmt::format("Checked as stated: the largest violation is {:.2g}, within what real "
+                            "decisions are allowed.",
+                            r_.report->largest_violation),
+                2);
+    else if (r_.report)
+      page_.say("Checked as stated, in exact arithmetic.", 2);
+  }
+
+  void relaxation() {
+    const double value = *r_.relaxed.value;
+    if (r_.relaxed.integral) {
+      page_.say(fmt::format("Relaxed, the goal is {} too: the decisions came out whole by "
+                            "themselves, so little branching was needed.",
+                            figure(value)),
+                2);
+      return;
+    }
+    std::string line = fmt::format("Relaxed, the goal is {}", figure(value));
+    if (!r_.goals.empty() && r_.goals[0].value) {
+      const double cost = std::abs(r_.goals[0].value->to_double() - value);
+      line += cost <= 1e-9 * (1.0 + std::abs(value))
+                  ? ": whole decisions cost nothing"
+                  : fmt::format(": whole decisions cost {}", figure(cost));
+    }
+    page_.say(line + ".", 2);
+    if (m_.num_decisions > 0 && r_.plan) rounding();
+  }
+
+  // What rounding the relaxed point would have done; only where all decisions are whole.
+  void rounding() {
+    for (const auto& f : m_.families)
+      if (!f->integer) return;
+    const std::vector<MethodAnswer> ways = roundings(r_);
+    if (ways.empty()) return;
+    const PlanReport& nearest = *ways[0].report;
+    if (nearest.feasible && nearest.goal) {
+      page_.say(fmt::format("Rounding that to the nearest meets all rules, at {}.",
+                            figure(*nearest.goal)),
+                2);
+      return;
+    }
+    std::vector<std::string> broken;
+    for (const RuleValue& v : nearest.rules)
+      if (!v.met)
+        broken.push_back(
+            fmt::format("{} by {}", m_.rule_name(v.family, v.member), figure(v.slack.abs())));
+    if (!broken.empty())
+      page_.say(fmt::format("Rounding that to the nearest breaks {}.", listed(broken, 4)), 2);
+  }
+
+  const Result& r_;
+  const ModelData& m_;
+  Page page_;
+};
+
+}  // namespace
+
+std::string answer_page(const Result& result, const PageOptions& options) {
+  return AnswerPage(result, options).run();
+}
+
+std::string progress_line(const Model& model, const Progress& p) {
+  std::string line = " " + duration(p.seconds);
+  line +=
+      p.best ? fmt::format("   best {} (by {})", figure(*p.best), p.found_by) : "   no plan yet";
+  const bool up = !model.data().goals.empty() && model.data().goals[0].sense == Sense::maximize;
+  if (p.bound)
+    line += fmt::format("   nothing {} {} can exist", up ? "above" : "below", figure(*p.bound));
+  if (p.gap) line += fmt::format("   gap {}", percent(*p.gap));
+  return line + fmt::format("   {} open", p.open);
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,73 @@
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "report/page.hpp"
+
+namespace kiteknot {
+
+std::string check_page(const Model& model, const Plan& plan, const PlanReport& report,
+                       const std::string& plan_name, const PageOptions& options) {
+  const ModelData& m = model.data();
+  report::Page page(options);
+  const auto missed = static_cast<std::size_t>(report.num_missed());
+  if (report.feasible) {
+    page.title(fmt::format("{}: {} meets all rules", m.title, plan_name), report::Tone::good);
+  } else {
+    std::vector<std::string> what;
+    if (missed > 0) what.push_back(fmt::format("breaks {}", counted(missed, "rule")));
+    if (!report.faults.empty())
+      what.push_back(fmt::format("has {} that cannot be", counted(report.faults.size(), "value")));
+    page.title(fmt::format("{}: {} {}", m.title, plan_name, listed(what)), report::Tone::bad);
+  }
+  if (report.goal)
+    page.say(fmt::format("{} is {}{}.", m.goals[0].name, figure(*report.goal),
+                         report.feasible ? "" : ", if the plan were allowed"));
+  if (report.feasible && !report.exact)
+    page.say(fmt::format("The largest violation is {:.2g}, within what real decisions are allowed.",
+                         report.largest_violation));
+
+  page.heading("Decided");
+  page.table(report::decided_rows(m, plan));
+  if (!report.faults.empty()) {
+    page.heading("Cannot be");
+    std::vector<std::vector<std::string>> rows;
+    constexpr std::size_t kMostFaults = 20;
+    for (const DecisionFault& f : report.faults)
+      if (rows.size() < kMostFaults) rows.push_back({"-", report::told(m, f)});
+    page.table(rows);
+  }
+  page.heading("Rules");
+  std::vector<std::vector<std::string>> rows;
+  constexpr std::size_t kMostRows = 60;
+  std::size_t met_left_out = 0;
+  for (const bool met : {false, true})
+    for (const RuleValue& v : report.rules) {
+      if (v.met != met) continue;
+      if (met && rows.size() >= kMostRows)
+        ++met_left_out;
+      else
+        rows.push_back({met ? (v.binding ? "met, at the limit" : "met") : "broken",
+                        m.rule_name(v.family, v.member), report::standing(v)});
+    }
+  if (rows.empty()) rows.push_back({"none", ""});
+  page.table(rows);
+  if (met_left_out > 0)
+    page.say(fmt::format("... and {} that are met", counted(met_left_out, "more rule")), 2);
+
+  if (!m.lets.empty()) {
+    page.heading("Worked out");
+    std::vector<std::vector<std::string>> values;
+    Collector collector(m);
+    for (const auto& l : m.lets)
+      for (Index i = 0; i < l->index.count && values.size() < kMostRows; ++i) {
+        const LinearForm form = collector.collect(l->values[static_cast<std::size_t>(i)]);
+        Rational value = form.constant;
+        for (const auto& t : form.terms) value += t.coefficient * plan[t.decision];
+        values.push_back({full_name(l->name, l->index.keys(i)), figure(value)});
+      }
+    page.table(values);
+  }
+  return page.take();
+}
+
+}  // namespace kiteknot

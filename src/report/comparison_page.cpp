@@ -1,0 +1,155 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "report/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+class ComparisonPage {
+ public:
+  ComparisonPage(const Model& model, const Comparison& c, const PageOptions& options)
+      : m_(model.data()), c_(c), page_(options) {}
+
+  std::string run() {
+    const bool has_goal = !m_.goals.empty();
+    const std::string goal = has_goal ? m_.goals[0].name : "goal";
+    page_.title(fmt::format("{}: {} side by side", m_.title, counted(c_.answers.size(), "way")),
+                report::Tone::good);
+    if (has_goal)
+      page_.say(fmt::format("{} is to be {}.", goal,
+                            maximizes() ? "as large as can be" : "as small as can be"));
+    page_.gap();
+    std::vector<std::vector<std::string>> rows = {{"way", goal, "from the best", "took", "rules"}};
+    for (const MethodAnswer& a : c_.answers)
+      rows.push_back({a.label, a.report && a.report->goal ? figure(*a.report->goal) : "-",
+                      distance(a), duration(a.seconds), verdict(a)});
+    page_.table(rows, {1});
+    for (const MethodAnswer& a : c_.answers)
+      if (!a.note.empty()) page_.say(fmt::format("{}: {}.", a.label, a.note), 2);
+    differences();
+    for (const MethodAnswer& a : c_.answers)
+      if (!a.picks.empty()) picks(a, goal);
+    return page_.take();
+  }
+
+ private:
+  [[nodiscard]] bool maximizes() const {
+    return !m_.goals.empty() && m_.goals[0].sense == Sense::maximize;
+  }
+
+  // "proven best", "5.6 % worse", "2.0 % beyond it, as no plan can be"
+  std::string distance(const MethodAnswer& a) const {
+    if (!a.report || !a.report->goal) return "-";
+    if (!c_.best) return "-";
+    const Rational difference = (*a.report->goal - *c_.best) * Rational(maximizes() ? 1 : -1);
+    const std::string best = c_.proven ? "proven best" : "best known";
+    if (difference.is_zero())
+      return a.report->feasible && a.method != "relaxed" ? best : "the same";
+    const double size = std::max(std::abs(c_.best->to_double()), 1e-10);
+    const std::string share = percent(std::abs(difference.to_double()) / size);
+    if (difference.sign() > 0) return share + " beyond";
+    return share + " worse";
+  }
+
+  std::string verdict(const MethodAnswer& a) const {
+    if (!a.report) return std::string(word(a.outcome));
+    if (a.method == "relaxed") {
+      const PlanReport whole = check_whole(a);
+      const auto fractional = static_cast<std::size_t>(
+          std::count_if(whole.faults.begin(), whole.faults.end(),
+                        [](const DecisionFault& f) { return f.what == "is not whole"; }));
+      return fractional == 0 ? "all met, and whole"
+                             : fmt::format("{} not whole", counted(fractional, "decision"));
+    }
+    if (a.report->feasible) return "all met";
+    std::vector<std::string> broken;
+    for (const RuleValue& v : a.report->rules)
+      if (!v.met)
+        broken.push_back(
+            fmt::format("{} by {}", m_.rule_name(v.family, v.member), figure(v.slack.abs())));
+    for (const DecisionFault& f : a.report->faults) broken.push_back(report::told(m_, f));
+    return "breaks " + listed(broken, 4);
+  }
+
+  PlanReport check_whole(const MethodAnswer& a) const {
+    PlanReport r;
+    for (const auto& f : m_.families)
+      for (Index i = 0; i < f->index.count; ++i)
+        if (f->integer && !(*a.plan)[f->first + i].is_integer())
+          r.faults.push_back({f->first + i, (*a.plan)[f->first + i], "is not whole"});
+    return r;
+  }
+
+  // Which decisions differ from the exact answer's plan, by name.
+  void differences() {
+    const auto exact =
+        std::find_if(c_.answers.begin(), c_.answers.end(),
+                     [](const MethodAnswer& a) { return a.method == "exact" && a.plan; });
+    if (exact == c_.answers.end()) return;
+    std::vector<std::vector<std::string>> rows;
+    for (const MethodAnswer& a : c_.answers) {
+      if (&a == &*exact || !a.plan || a.method == "relaxed") continue;
+      std::vector<std::string> takes, leaves, others;
+      for (Index d = 0; d < m_.num_decisions; ++d) {
+        const Rational &x = (*a.plan)[d], &best = (*exact->plan)[d];
+        if (x == best) continue;
+        const std::string name = m_.decision_name(d);
+        if (best.is_zero() && x == Rational(1))
+          takes.push_back(name);
+        else if (x.is_zero() && best == Rational(1))
+          leaves.push_back(name);
+        else
+          others.push_back(fmt::format("{} {} instead of {}", name, figure(x), figure(best)));
+      }
+      std::vector<std::string> parts;
+      if (!takes.empty()) parts.push_back("takes " + listed(takes, 8));
+      if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 8));
+      if (!others.empty()) parts.push_back("has " + listed(others, 8));
+      rows.push_back({a.label, parts.empty() ? "the same decisions"
+                                             : fmt::format("{}", fmt::join(parts, "; "))});
+    }
+    if (rows.empty()) return;
+    page_.heading(c_.proven ? "Against the proven best plan" : "Against the best known plan");
+    page_.table(rows);
+  }
+
+  void picks(const MethodAnswer& a, const std::string& goal) {
+    page_.heading(a.scarce.empty()
+                      ? fmt::format("How {} chose", a.label)
+                      : fmt::format("How {} chose: by {} per share of {}, the scarcest", a.label,
+                                    goal, a.scarce));
+    std::vector<std::vector<std::string>> rows = {
+        {"pick", "ratio", goal, a.scarce.empty() ? "" : a.scarce + " so far"}};
+    constexpr std::size_t kMostPicks = 40;
+    for (const GreedyPick& p : a.picks) {
+      if (rows.size() > kMostPicks) break;
+      const std::string name = m_.decision_name(p.decision);
+      rows.push_back(
+          {p.amount == Rational(1) ? name : fmt::format("{} x {}", figure(p.amount), name),
+           std::isinf(p.ratio) ? "free" : fmt::format("{:.4g}", p.ratio),
+           fmt::format("{}{}", p.worth.sign() >= 0 ? "+" : "", figure(p.worth)),
+           a.scarce.empty() ? ""
+                            : fmt::format("{} of {}", figure(p.used), figure(a.scarce_limit))});
+    }
+    page_.table(rows, {1, 2});
+    if (a.picks.size() > kMostPicks)
+      page_.say(fmt::format("... and {}", counted(a.picks.size() - kMostPicks, "more pick")), 2);
+  }
+
+  const ModelData& m_;
+  const Comparison& c_;
+  report::Page page_;
+};
+
+}  // namespace
+
+std::string comparison_page(const Model& model, const Comparison& comparison,
+                            const PageOptions& options) {
+  return ComparisonPage(model, comparison, options).run();
+}
+
+}  // namespace kiteknot

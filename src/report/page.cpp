@@ -1,0 +1,184 @@
+#include "report/page.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+
+namespace kiteknot::report {
+
+std::size_t shown_width(const std::string& text) {
+  return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) {
+    return (static_cast<unsigned char>(c) & 0xC0) != 0x80;
+  }));
+}
+
+std::string Page::toned(const std::string& text, Tone tone) const {
+  if (!options_.colour || tone == Tone::plain) return text;
+  const char* code =
+      tone == Tone::good ? "\033[1;36m" : (tone == Tone::bad ? "\033[1;33m" : "\033[2m");
+  return code + text + "\033[0m";
+}
+
+void Page::gap() {
+  if (!text_.empty() && !text_.ends_with("\n\n")) text_ += '\n';
+}
+
+void Page::title(const std::string& text, Tone tone) {
+  text_ += toned(text, tone) + "\n";
+}
+
+void Page::heading(const std::string& text) {
+  gap();
+  text_ += (options_.colour ? "\033[1m" + text + "\033[0m" : text) + "\n";
+}
+
+// Appends words; a line break indents by `indent`. `used` columns of the present line are taken.
+void Page::wrapped(const std::string& text, std::size_t used, std::size_t indent) {
+  const auto width = static_cast<std::size_t>(std::max(options_.width, 40));
+  std::size_t at = 0;
+  bool first = true;
+  while (at < text.size()) {
+    std::size_t end = text.find(' ', at);
+    if (end == std::string::npos) end = text.size();
+    const std::string word = text.substr(at, end - at);
+    const std::size_t size = shown_width(word);
+    if (!first && used + 1 + size > width) {
+      text_ += "\n" + std::string(indent, ' ');
+      used = indent;
+    } else if (!first) {
+      text_ += ' ';
+      ++used;
+    }
+    text_ += word;
+    used += size;
+    first = false;
+    at = end + 1;
+  }
+  text_ += '\n';
+}
+
+void Page::say(const std::string& text, std::size_t indent) {
+  text_ += std::string(indent, ' ');
+  wrapped(text, indent, indent);
+}
+
+void Page::table(const std::vector<std::vector<std::string>>& rows,
+                 const std::vector<std::size_t>& right) {
+  constexpr std::size_t kWidest = 44;  // of a column that is not the last
+  std::vector<std::size_t> widths;
+  for (const auto& row : rows)
+    for (std::size_t c = 0; c + 1 < row.size(); ++c) {
+      if (widths.size() <= c) widths.resize(c + 1, 0);
+      widths[c] = std::max(widths[c], std::min(shown_width(row[c]), kWidest));
+    }
+  for (const auto& row : rows) {
+    std::string line = "  ";
+    for (std::size_t c = 0; c + 1 < row.size(); ++c) {
+      const std::size_t own = shown_width(row[c]);
+      const std::string pad(widths[c] > own ? widths[c] - own : 0, ' ');
+      const bool flush_right = std::find(right.begin(), right.end(), c) != right.end();
+      line += flush_right ? pad + row[c] : row[c] + pad;
+      line += "   ";
+    }
+    const std::size_t used = shown_width(line);
+    text_ += line;
+    wrapped(row.back(), used, used);
+    while (text_.size() > 1 && text_[text_.size() - 2] == ' ') text_.erase(text_.size() - 2, 1);
+  }
+}
+
+std::string algebra(const ModelData& model, const std::vector<Expression::Term>& terms) {
+  std::string out;
+  for (const Expression::Term& t : terms) {
+    const bool minus = t.coefficient.sign() < 0;
+    if (out.empty())
+      out = minus ? "-" : "";
+    else
+      out += minus ? " - " : " + ";
+    const Rational size = t.coefficient.abs();
+    if (size != Rational(1)) out += figure(size) + " ";
+    out += model.decision_name(t.decision);
+  }
+  return out.empty() ? "0" : out;
+}
+
+std::string algebra(const ModelData& model, const LinearRule& rule) {
+  const std::string left = algebra(model, rule.terms);
+  if (rule.low == rule.high) return fmt::format("{} = {}", left, figure(rule.low));
+  std::string out = left;
+  if (rule.low.is_finite() && rule.high.is_finite())
+    return fmt::format("{} <= {} <= {}", figure(rule.low), left, figure(rule.high));
+  if (rule.low.is_finite()) return fmt::format("{} >= {}", left, figure(rule.low));
+  if (rule.high.is_finite()) return fmt::format("{} <= {}", left, figure(rule.high));
+  return left + ", without a limit";
+}
+
+std::string standing(const RuleValue& v) {
+  const bool low = v.low.is_finite(), high = v.high.is_finite();
+  const bool equal = low && high && v.low == v.high;
+  std::string where;
+  if (v.two_sided) {
+    where = equal ? fmt::format("{} against exactly {}", figure(v.left), figure(v.right))
+                  : fmt::format("{} against at {} {}", figure(v.left), high ? "most" : "least",
+                                figure(v.right));
+  } else if (equal) {
+    where = v.met ? fmt::format("{} as it must be", figure(v.value))
+                  : fmt::format("{} where exactly {} must be", figure(v.value), figure(v.low));
+  } else if (low && high) {
+    where = fmt::format("{}, between {} and {}", figure(v.value), figure(v.low), figure(v.high));
+  } else if (high) {
+    where = fmt::format("{} of {}{}", figure(v.value), v.met ? "" : "at most ", figure(v.high));
+  } else if (low) {
+    where = fmt::format("{}, at least {}", figure(v.value), figure(v.low));
+  } else {
+    return figure(v.value);
+  }
+  if (!v.met) {
+    const bool above = high && v.value > v.high;
+    return fmt::format("{}: {} too {}", where, figure(v.slack.abs()), above ? "much" : "little");
+  }
+  if (v.binding) return where;
+  return fmt::format("{}, {} to spare", where, figure(v.slack));
+}
+
+std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const Plan& plan) {
+  std::vector<std::vector<std::string>> rows;
+  std::vector<std::string> singles;
+  constexpr std::size_t kMostNames = 40;
+  for (const auto& f : model.families) {
+    std::vector<std::string> names;
+    std::size_t chosen = 0;
+    for (Index i = 0; i < f->index.count; ++i) {
+      const Rational& x = plan[f->first + i];
+      if (x.is_zero()) continue;
+      if (++chosen > kMostNames) continue;
+      std::string name = fmt::format("{}", fmt::join(f->index.keys(i), ", "));
+      if (f->index.tables.empty()) name = f->name;
+      const bool plain = f->binary && x == Rational(1);
+      if (f->index.keys(i).size() > 1) name = "(" + name + ")";
+      names.push_back(plain ? name : fmt::format("{} {}", name, figure(x)));
+    }
+    if (f->index.tables.empty()) {
+      if (chosen > 0) singles.push_back(names[0]);
+      continue;
+    }
+    std::string list = listed(names, kMostNames + 1);
+    if (chosen > kMostNames) list += fmt::format(" and {} more", chosen - kMostNames);
+    rows.push_back({f->name,
+                    fmt::format("{} of {}", figure(Rational(static_cast<long long>(chosen))),
+                                figure(Rational(static_cast<long long>(f->index.count)))),
+                    list});
+  }
+  if (!singles.empty())
+    rows.push_back({"alone", std::to_string(singles.size()), listed(singles, kMostNames)});
+  return rows;
+}
+
+std::string told(const ModelData& model, const DecisionFault& fault) {
+  return fmt::format("{} is {} and {}", model.decision_name(fault.decision), figure(fault.value),
+                     fault.what);
+}
+
+}  // namespace kiteknot::report

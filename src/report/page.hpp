@@ -1,0 +1,53 @@
+#pragma once
+// The few shapes that all pages are made of: a title, paragraphs, headings, and small aligned
+// tables.
+
+#include <string>
+#include <vector>
+
+#include "kiteknot/pages.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot::report {
+
+enum class Tone { plain, good, bad, quiet };
+
+class Page {
+ public:
+  explicit Page(const PageOptions& options) : options_(options) {}
+  void title(const std::string& text, Tone tone = Tone::plain);
+  /// A paragraph, wrapped.
+  void say(const std::string& text, std::size_t indent = 0);
+  void heading(const std::string& text);
+  /// Rows of cells in aligned columns, two spaces in; the last column wraps under itself. Columns
+  /// named in `right` are set flush right.
+  void table(const std::vector<std::vector<std::string>>& rows,
+             const std::vector<std::size_t>& right = {});
+  void gap();
+  [[nodiscard]] std::string take() { return std::move(text_); }
+
+ private:
+  [[nodiscard]] std::string toned(const std::string& text, Tone tone) const;
+  void wrapped(const std::string& text, std::size_t used, std::size_t indent);
+  PageOptions options_;
+  std::string text_;
+};
+
+/// Columns that a UTF-8 text takes on a terminal (one a code point).
+std::size_t shown_width(const std::string& text);
+
+/// "4 run[night glow] + run[sled race] - 3.5 crates"; "0" where empty.
+std::string algebra(const ModelData& model, const std::vector<Expression::Term>& terms);
+/// The same with <=, >= or = and the limits.
+std::string algebra(const ModelData& model, const LinearRule& rule);
+
+/// "34 of 35, 1 to spare", "1,300 of at most 1,200: 100 too much"
+std::string standing(const RuleValue& value);
+
+/// The decisions of a plan that are not 0, a row for each family: name, how many, which.
+std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const Plan& plan);
+
+/// "run[night glow] is 0.5 and is not whole"
+std::string told(const ModelData& model, const DecisionFault& fault);
+
+}  // namespace kiteknot::report

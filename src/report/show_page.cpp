@@ -1,0 +1,304 @@
+// A model read back before it is trusted.
+
+#include <algorithm>
+#include <map>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "report/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+using report::Page;
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+Rational whole(std::size_t n) {
+  return Rational(static_cast<long long>(n));
+}
+
+constexpr Index kSmallDecisions = 40, kSmallRows = 20;  // up to here the algebra is told in full
+constexpr std::size_t kLongestAlgebra = 1200;           // characters of one rule
+
+std::string range_of(const Rational& least, const Rational& most) {
+  return least == most ? fmt::format("always {}", figure(least))
+                       : fmt::format("figures from {} to {}", figure(least), figure(most));
+}
+
+class ShowPage {
+ public:
+  ShowPage(const Model& model, const PageOptions& options)
+      : model_(model), m_(model.data()), page_(options), collector_(m_) {}
+
+  std::string run() {
+    Index rule_rows = 0;
+    for (std::size_t r = 0; r < m_.rules.size(); ++r)
+      if (!m_.rules_off.contains(static_cast<Index>(r))) rule_rows += m_.rules[r]->index.count;
+    small_ = m_.num_decisions <= kSmallDecisions && rule_rows <= kSmallRows;
+    page_.title(m_.title, report::Tone::good);
+    opening(rule_rows);
+    data();
+    numbers();
+    decisions();
+    goal();
+    rules();
+    remarks();
+    return page_.take();
+  }
+
+ private:
+  void opening(Index rule_rows) {
+    std::size_t binary = 0, integer = 0, real = 0, nonzeros = 0;
+    for (const auto& f : m_.families)
+      (f->binary ? binary : (f->integer ? integer : real)) += at(f->index.count);
+    std::vector<std::string> kinds;
+    if (binary > 0) kinds.push_back(fmt::format("{} yes or no", figure(whole(binary))));
+    if (integer > 0) kinds.push_back(fmt::format("{} in whole numbers", figure(whole(integer))));
+    if (real > 0) kinds.push_back(fmt::format("{} in any amount", figure(whole(real))));
+    for (const auto& f : m_.rules)
+      for (const Condition& c : f->conditions)
+        nonzeros += c.body.terms().size() + c.low.terms().size() + c.high.terms().size();
+    page_.say(fmt::format(
+        "{} to take: {}. {} in {}{}.", counted(at(m_.num_decisions), "decision"), listed(kinds),
+        counted(at(rule_rows), "rule"),
+        counted(m_.rules.size() - m_.rules_off.size(), m_.names_are_columns ? "row" : "family"),
+        small_ ? "" : fmt::format(", with {} as stated", counted(nonzeros, "term"))));
+  }
+
+  // Every table once, each column in words.
+  void data() {
+    std::vector<const TableData*> tables;
+    std::map<const TableData*, std::vector<std::string>> used_by;
+    const auto see = [&](const IndexSet& index, const std::string& name) {
+      for (const Table& t : index.tables) {
+        if (!used_by.contains(&t.data())) tables.push_back(&t.data());
+        auto& names = used_by[&t.data()];
+        if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+      }
+    };
+    for (const auto& f : m_.families) see(f->index, f->name);
+    for (const auto& l : m_.lets) see(l->index, l->name);
+    for (const auto& r : m_.rules) see(r->index, r->name);
+    if (tables.empty()) return;
+    page_.heading("Data");
+    std::vector<std::vector<std::string>> rows;
+    for (const TableData* t : tables) {
+      std::vector<std::string> keys, parts;
+      for (const Index c : t->key) keys.push_back(t->columns[at(c)]);
+      for (Index c = 0; c < static_cast<Index>(t->columns.size()); ++c)
+        if (std::find(t->key.begin(), t->key.end(), c) == t->key.end())
+          parts.push_back(column(*t, c));
+      for (const auto& [name, values] : t->computed) {
+        if (values.empty()) continue;
+        const auto [least, most] = std::minmax_element(values.begin(), values.end());
+        parts.push_back(fmt::format("{} (computed): {}", name, range_of(*least, *most)));
+      }
+      rows.push_back({t->name,
+                      fmt::format("{} by {}", counted(at(t->num_rows()), "row"),
+                                  fmt::format("{}", fmt::join(keys, ", "))),
+                      fmt::format("{}", fmt::join(parts, "; "))});
+    }
+    page_.table(rows);
+  }
+
+  static std::string column(const TableData& t, Index c) {
+    const std::string& name = t.columns[at(c)];
+    if (const auto reference = t.tables.find(c); reference != t.tables.end())
+      return fmt::format("{}: names a row of {}", name, reference->second->name);
+    Diagnostics wrong;
+    const std::vector<Rational>& values = t.figures(c, wrong);
+    if (!wrong.has_errors() && !values.empty()) {
+      const auto [least, most] = std::minmax_element(values.begin(), values.end());
+      return fmt::format("{}: {}", name, range_of(*least, *most));
+    }
+    std::vector<std::string> texts;
+    for (Index r = 0; r < t.num_rows() && texts.size() <= 5; ++r) {
+      std::string text(t.cell(r, c));
+      if (std::find(texts.begin(), texts.end(), text) == texts.end())
+        texts.push_back(std::move(text));
+    }
+    return texts.size() <= 5 ? fmt::format("{}: {}", name, listed(texts))
+                             : fmt::format("{}: texts", name);
+  }
+
+  void numbers() {
+    if (m_.numbers.empty()) return;
+    page_.heading("Numbers that can be set");
+    std::vector<std::vector<std::string>> rows;
+    const std::vector<Rational> values = m_.number_values();
+    for (std::size_t k = 0; k < values.size(); ++k)
+      rows.push_back({m_.numbers[k].name, figure(values[k])});
+    page_.table(rows);
+  }
+
+  std::string kind_of(const Family& f) const {
+    if (f.binary) return "yes or no";
+    std::string kind = f.integer ? "whole numbers" : "any amount";
+    if (f.index.count == 0) return kind;
+    Rational low = m_.lower(f, 0, collector_.numbers()),
+             high = m_.upper(f, 0, collector_.numbers());
+    bool same = true;
+    Rational least_high = high;
+    for (Index i = 1; i < f.index.count; ++i) {
+      const Rational l = m_.lower(f, i, collector_.numbers()),
+                     h = m_.upper(f, i, collector_.numbers());
+      same = same && l == low && h == high;
+      low = std::min(low, l);
+      least_high = std::min(least_high, h);
+      high = std::max(high, h);
+    }
+    if (same) return fmt::format("{} from {} to {}", kind, figure(low), figure(high));
+    return fmt::format("{} from {} to between {} and {}", kind, figure(low), figure(least_high),
+                       figure(high));
+  }
+
+  void decisions() {
+    page_.heading("Decisions");
+    std::vector<std::vector<std::string>> rows;
+    constexpr std::size_t kMostFamilies = 30;
+    for (const auto& f : m_.families) {
+      if (rows.size() == kMostFamilies) break;
+      std::vector<std::string> tables;
+      for (const Table& t : f->index.tables) tables.push_back(t.name());
+      rows.push_back({f->name,
+                      tables.empty()
+                          ? "one"
+                          : fmt::format("{}, one for each of {}",
+                                        figure(Rational(static_cast<long long>(f->index.count))),
+                                        fmt::join(tables, " x ")),
+                      kind_of(*f)});
+    }
+    page_.table(rows);
+    if (m_.families.size() > kMostFamilies)
+      page_.say(fmt::format("... and {} more", m_.families.size() - kMostFamilies), 2);
+    if (m_.lets.empty()) return;
+    page_.heading("Named expressions");
+    rows.clear();
+    for (const auto& l : m_.lets)
+      rows.push_back(
+          {l->name,
+           l->index.tables.empty() ? "one"
+                                   : figure(Rational(static_cast<long long>(l->index.count))),
+           worked(l->name, l->index, 0, report::algebra(m_, collector_.collect(l->values[0]).terms),
+                  l->index.count)});
+    page_.table(rows);
+  }
+
+  static std::string cut(std::string text) {
+    if (text.size() <= kLongestAlgebra) return text;
+    const std::size_t end = text.rfind(' ', kLongestAlgebra);
+    return text.substr(0, end) + " ...";
+  }
+
+  // "capacity[North Mole]: ..." for the first row of several, the bare algebra for a single one.
+  static std::string worked(const std::string& name, const IndexSet& index, Index member,
+                            const std::string& text, Index count) {
+    if (count == 1 && index.tables.empty()) return cut(text);
+    return fmt::format("{}: {}", full_name(name, index.keys(member)), cut(text));
+  }
+
+  void goal() {
+    page_.heading("Goal");
+    if (m_.goals.empty()) {
+      page_.say("none: any plan that meets the rules will do", 2);
+      return;
+    }
+    const Goal& g = m_.goals[0];
+    const LinearForm form = collector_.collect(g.expression);
+    std::string text = report::algebra(m_, form.terms);
+    if (!form.constant.is_zero())
+      text +=
+          fmt::format(" {} {}", form.constant.sign() < 0 ? "-" : "+", figure(form.constant.abs()));
+    if (!small_) text = by_family(form.terms);
+    page_.table({{std::string(word(g.sense)), g.name, cut(text)}});
+    if (!g.stated.empty() && !small_) page_.say("as stated: " + g.stated, 2);
+  }
+
+  // "10,000 terms: run 10,000 with figures from 3 to 99"
+  std::string by_family(const std::vector<Expression::Term>& terms) const {
+    struct Part {
+      std::size_t count = 0;
+      Rational least, most;
+    };
+    std::map<Index, Part> parts;  // by first decision of the family
+    for (const auto& t : terms) {
+      Part& p = parts[m_.names_are_columns ? 0 : m_.family_of(t.decision).first];
+      if (p.count++ == 0) p.least = p.most = t.coefficient;
+      p.least = std::min(p.least, t.coefficient);
+      p.most = std::max(p.most, t.coefficient);
+    }
+    std::vector<std::string> told;
+    for (const auto& [first, p] : parts)
+      told.push_back(fmt::format(
+          "{} with {}",
+          m_.names_are_columns
+              ? counted(p.count, "column")
+              : fmt::format("{} of {}", figure(whole(p.count)), m_.family_of(first).name),
+          range_of(p.least, p.most)));
+    return listed(told);
+  }
+
+  void rules() {
+    page_.heading("Rules");
+    std::vector<std::vector<std::string>> rows;
+    constexpr std::size_t kMostFamilies = 30;
+    std::size_t left_out = 0;
+    for (std::size_t r = 0; r < m_.rules.size(); ++r) {
+      const RuleFamily& f = *m_.rules[r];
+      if (rows.size() >= kMostFamilies) {
+        ++left_out;
+        continue;
+      }
+      const bool off = m_.rules_off.contains(static_cast<Index>(r));
+      const std::string count =
+          off ? "switched off"
+              : (f.index.tables.empty() ? "one"
+                                        : figure(Rational(static_cast<long long>(f.index.count))));
+      const Index shown = small_ ? f.index.count : std::min<Index>(f.index.count, 1);
+      for (Index i = 0; i < shown; ++i) {
+        const LinearRule rule = linear_rule(collector_, f.conditions[at(i)]);
+        std::string text = report::algebra(m_, rule);
+        if (text.size() > kLongestAlgebra) text = limits_by_family(rule);
+        rows.push_back({i == 0 ? f.name : "", i == 0 ? count : "",
+                        worked(f.name, f.index, i, text, f.index.count)});
+      }
+      if (!small_ && !f.stated.empty()) rows.push_back({"", "", "stated: " + f.stated});
+      if (f.index.count == 0) rows.push_back({f.name, "none", "its tables leave no row"});
+    }
+    if (rows.empty()) rows.push_back({"none", ""});
+    page_.table(rows);
+    if (left_out > 0) page_.say(fmt::format("... and {} more", left_out), 2);
+  }
+
+  std::string limits_by_family(const LinearRule& rule) const {
+    const std::string sum = "the sum of " + by_family(rule.terms);
+    if (rule.low == rule.high) return fmt::format("{}, is {}", sum, figure(rule.low));
+    std::string out = sum;
+    if (rule.low.is_finite()) out += fmt::format(", is at least {}", figure(rule.low));
+    if (rule.high.is_finite()) out += fmt::format(", is at most {}", figure(rule.high));
+    return out;
+  }
+
+  void remarks() {
+    const std::vector<Remark> found = worth_a_look(model_);
+    if (found.empty()) return;
+    page_.heading("Worth a look");
+    for (const Remark& r : found) page_.table({{"-", r.text}});
+  }
+
+  const Model& model_;
+  const ModelData& m_;
+  Page page_;
+  mutable Collector collector_;
+  bool small_ = true;
+};
+
+}  // namespace
+
+std::string show_page(const Model& model, const PageOptions& options) {
+  return ShowPage(model, options).run();
+}
+
+}  // namespace kiteknot

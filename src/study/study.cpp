@@ -1,0 +1,50 @@
+#include "kiteknot/study.hpp"
+
+#include "methods/exact.hpp"
+
+namespace kiteknot {
+
+Study::Study(Model model)
+    : model_(std::move(model)), memory_(std::make_unique<methods::Memory>()) {}
+Study::~Study() = default;
+Study::Study(Study&&) noexcept = default;
+Study& Study::operator=(Study&&) noexcept = default;
+
+Study& Study::set(const Number& number, const Rational& value) {
+  model_.set(number, value);
+  return *this;
+}
+Study& Study::set(const std::string& number, const Rational& value) {
+  model_.set(number, value);
+  return *this;
+}
+Study& Study::without(const std::string& rule) {
+  model_.without(rule);
+  return *this;
+}
+Study& Study::with(const std::string& rule) {
+  model_.with(rule);
+  return *this;
+}
+
+Result Study::solve(const SolveOptions& options, Observer* observer) {
+  return methods::search(model_, options, observer, false, memory_.get());
+}
+
+Comparison compare(const Model& model, const std::vector<std::string>& names,
+                   const SolveOptions& options, Observer* observer) {
+  for (const std::string& name : names) (void)method(name);  // wrong names are told before any work
+  Comparison c;
+  const std::vector<MethodAnswer> exact = method("exact").run(model, options, observer);
+  if (exact[0].report && exact[0].report->goal) c.best = exact[0].report->goal;
+  c.bound = exact[0].bound;
+  c.proven = exact[0].outcome == Outcome::optimal;
+  for (const std::string& name : names) {
+    std::vector<MethodAnswer> answers =
+        name == "exact" ? exact : method(name).run(model, options, observer);
+    for (MethodAnswer& a : answers) c.answers.push_back(std::move(a));
+  }
+  return c;
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,111 @@
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "kiteknot/study.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+
+class Reader {
+ public:
+  explicit Reader(const Model& model)
+      : model_(model), m_(model.data()), collector_(m_), used_(at(m_.num_decisions), 0) {
+    lower_.resize(used_.size());
+    upper_.resize(used_.size());
+    for (const auto& f : m_.families)
+      for (Index i = 0; i < f->index.count; ++i) {
+        lower_[at(f->first + i)] = m_.lower(*f, i, collector_.numbers());
+        upper_[at(f->first + i)] = m_.upper(*f, i, collector_.numbers());
+      }
+  }
+
+  std::vector<Remark> run() {
+    look_at_rules();
+    look_at_goal();
+    std::vector<std::string> idle;
+    for (Index d = 0; d < m_.num_decisions; ++d)
+      if (!used_[at(d)]) idle.push_back(m_.decision_name(d));
+    if (!idle.empty()) say(fmt::format("no rule and no goal uses {}", listed(idle, 6)));
+    return std::move(remarks_);
+  }
+
+ private:
+  void say(std::string text) { remarks_.push_back({std::move(text)}); }
+
+  // Rows by their range over the bounds: those that decide nothing, and those that cannot be met.
+  void look_at_rules() {
+    std::vector<std::string> always, never;
+    for (std::size_t r = 0; r < m_.rules.size(); ++r) {
+      for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
+        const LinearRule rule = linear_rule(collector_, m_.rules[r]->conditions[at(i)]);
+        for (const auto& t : rule.terms) used_[at(t.decision)] = 1;
+        if (m_.rules_off.contains(static_cast<Index>(r))) continue;
+        const Rational low = reach(rule, false), high = reach(rule, true);
+        if ((low.is_finite() && low > rule.high) || (high.is_finite() && high < rule.low))
+          never.push_back(m_.rule_name(static_cast<Index>(r), i));
+        else if (low >= rule.low && high <= rule.high)
+          always.push_back(m_.rule_name(static_cast<Index>(r), i));
+      }
+    }
+    if (!never.empty()) say(fmt::format("no choice at all can meet {}", listed(never, 6)));
+    if (!always.empty())
+      say(fmt::format("every choice meets {}: nothing is ruled out there", listed(always, 6)));
+  }
+
+  // The least or greatest value of a rule's left side over the bounds.
+  Rational reach(const LinearRule& rule, bool greatest) const {
+    Rational sum = 0;
+    for (const auto& t : rule.terms) {
+      const Rational& end =
+          (t.coefficient.sign() > 0) == greatest ? upper_[at(t.decision)] : lower_[at(t.decision)];
+      if (!end.is_finite()) return greatest ? Rational::infinity() : Rational::minus_infinity();
+      sum += t.coefficient * end;
+    }
+    return sum;
+  }
+
+  void look_at_goal() {
+    if (m_.goals.empty())
+      return say("the model has no goal; any plan that meets the rules is as good as another");
+    const Goal& goal = m_.goals[0];
+    const LinearForm form = collector_.collect(goal.expression);
+    for (const auto& t : form.terms) used_[at(t.decision)] = 1;
+    if (form.terms.empty())
+      return say(fmt::format("{} does not depend on any decision", goal.name));
+    const int sign = goal.sense == Sense::maximize ? 1 : -1;
+    const bool zero_is_best = std::all_of(form.terms.begin(), form.terms.end(), [&](const auto& t) {
+      const Rational& end =
+          t.coefficient.sign() * sign > 0 ? upper_[at(t.decision)] : lower_[at(t.decision)];
+      return end.is_zero();
+    });
+    if (!zero_is_best) return;
+    const PlanReport nothing = check(model_, Plan(model_));
+    if (nothing.feasible)
+      say(
+          fmt::format("with everything at 0, {} is {}, the best it could ever be, and all rules "
+                      "hold: is a rule missing?",
+                      goal.name, figure(*nothing.goal)));
+  }
+
+  const Model& model_;
+  const ModelData& m_;
+  Collector collector_;
+  std::vector<char> used_;
+  std::vector<Rational> lower_, upper_;
+  std::vector<Remark> remarks_;
+};
+
+}  // namespace
+
+std::vector<Remark> worth_a_look(const Model& model) {
+  return Reader(model).run();
+}
+
+}  // namespace kiteknot
