@@ -53,12 +53,14 @@ class GreedyRun {
 
   MethodAnswer run() {
     const Stopwatch clock;
+    find_scarce();
     meet_needs();
     collect_gains();
     answer_.method = answer_.label = "greedy";
     answer_.report = check(model_, plan_);
     answer_.outcome = answer_.report->feasible ? Outcome::unproven : Outcome::undecided;
     answer_.plan = plan_;
+    answer_.by_needs = by_needs_;
     answer_.seconds = clock.seconds();
     if (scarce_ >= 0) {
       const Line& line = lines_[at(scarce_)];
@@ -105,14 +107,15 @@ class GreedyRun {
 
   void pick(Index d, const Rational& amount, double ratio) {
     raise(d, amount);
-    GreedyPick p;
+    std::vector<GreedyPick>& picks = answer_.picks;
+    const bool again = !picks.empty() && picks.back().decision == d && picks.back().ratio == ratio;
+    GreedyPick& p = again ? picks.back() : picks.emplace_back();
     p.decision = d;
-    p.amount = amount;
+    p.amount += amount;
     p.ratio = ratio;
-    p.worth = worth_[at(d)] * amount *
-              (m_.goals.empty() || m_.goals[0].sense == Sense::maximize ? 1 : -1);
+    p.worth += worth_[at(d)] * amount *
+               (m_.goals.empty() || m_.goals[0].sense == Sense::maximize ? 1 : -1);
     if (scarce_ >= 0) p.used = lines_[at(scarce_)].activity + lines_[at(scarce_)].rule.moved;
-    answer_.picks.push_back(std::move(p));
   }
 
   void meet_needs() {
@@ -121,7 +124,8 @@ class GreedyRun {
     constexpr int kMostPicks = 100000;
     for (int picks = 0; picks < kMostPicks; ++picks) {
       Index best = -1;
-      double best_ratio = -1.0;
+      double best_ratio = 0.0;
+      bool best_free = false;
       Rational best_amount = 0;
       for (Index d = 0; d < m_.num_decisions; ++d) {
         double share = 0.0;
@@ -136,14 +140,18 @@ class GreedyRun {
         if (share <= 0.0) continue;
         const Rational most = room(d);
         if (most.sign() <= 0) continue;
+        // What costs nothing goes first, ranked by what it brings.
         const double cost = -worth_[at(d)].to_double();
-        const double ratio = cost > 0.0 ? share / cost : std::numeric_limits<double>::infinity();
-        if (ratio <= best_ratio) continue;
+        const bool free = cost <= 0.0;
+        const double ratio = free ? gain_ratio(d) : share / cost;
+        if (best >= 0 && (free == best_free ? ratio <= best_ratio : !free)) continue;
         best = d;
+        best_free = free;
         best_ratio = ratio;
         best_amount = integer_[at(d)] ? Rational(1) : std::min(most, wanted);
       }
       if (best < 0) return;
+      by_needs_ = by_needs_ || !best_free;
       pick(best, best_amount, best_ratio);
     }
   }
@@ -167,8 +175,17 @@ class GreedyRun {
     }
   }
 
+  // Goal per share of the scarce rule's limit; infinite where a decision uses nothing of it.
+  double gain_ratio(Index d) const {
+    Rational use = 0;
+    for (const Use& u : by_decision_[at(d)])
+      if (u.line == scarce_) use += u.coefficient;
+    const Rational limit = scarce_ >= 0 ? lines_[at(scarce_)].rule.high : Rational(1);
+    return use.sign() > 0 && limit.sign() > 0 ? (worth_[at(d)] * limit / use).to_double()
+                                              : std::numeric_limits<double>::infinity();
+  }
+
   void collect_gains() {
-    find_scarce();
     struct Candidate {
       Index decision;
       double ratio;
@@ -176,14 +193,7 @@ class GreedyRun {
     std::vector<Candidate> candidates;
     for (Index d = 0; d < m_.num_decisions; ++d) {
       if (worth_[at(d)].sign() <= 0) continue;
-      Rational use = 0;
-      for (const Use& u : by_decision_[at(d)])
-        if (u.line == scarce_) use += u.coefficient;
-      const Rational limit = scarce_ >= 0 ? lines_[at(scarce_)].rule.high : Rational(1);
-      const double ratio = use.sign() > 0 && limit.sign() > 0
-                               ? (worth_[at(d)] * limit / use).to_double()
-                               : std::numeric_limits<double>::infinity();
-      candidates.push_back({d, ratio});
+      candidates.push_back({d, gain_ratio(d)});
     }
     std::stable_sort(candidates.begin(), candidates.end(),
                      [](const Candidate& a, const Candidate& b) { return a.ratio > b.ratio; });
@@ -206,6 +216,7 @@ class GreedyRun {
   std::vector<Rational> upper_, worth_;  // worth_: improvement of the goal per unit
   std::vector<char> integer_;
   Index scarce_ = -1;
+  bool by_needs_ = false;
   MethodAnswer answer_;
 };
 

@@ -347,16 +347,16 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
       if (!kind->check(domain_, point) && kind->branch(domain_, point, branching))
         return split(node, std::move(branching), -1, 0.0);
     (void)try_plan(point, "the relaxation");
-    if (!closes(node->bound) && best_ < kInf) {
+    if (best_ < kInf && node->bound < best_ &&
+        (problem_.goal_step() == 0.0 || !closes(node->bound))) {
       // Outward rounding may have cost the last digit that the proof needs.
       (void)relax();
       const auto exact = lp::exact_bound(relaxation_.simplex().program(),
                                          relaxation_.simplex().basis(), options_.exact);
-      if (exact) {
-        const double value = exact->to_double();
-        node->bound =
-            std::max(node->bound, Rational::exactly(value) > *exact ? step_down(value) : value);
-      }
+      if (exact && *exact >= result_.goal)
+        node->bound = best_;
+      else if (exact)
+        node->bound = std::max(node->bound, step_down(exact->to_double()));
     }
     if (closes(node->bound)) {
       close_at(node->bound);

@@ -118,10 +118,12 @@ class ComparisonPage {
   }
 
   void picks(const MethodAnswer& a, const std::string& goal) {
-    page_.heading(a.scarce.empty()
-                      ? fmt::format("How {} chose", a.label)
-                      : fmt::format("How {} chose: by {} per share of {}, the scarcest", a.label,
-                                    goal, a.scarce));
+    std::string how = fmt::format("How {} chose", a.label);
+    if (a.by_needs)
+      how += fmt::format(": by the share of all needs met per 100 of {}", goal);
+    else if (!a.scarce.empty())
+      how += fmt::format(": by {} per whole of {}, the scarcest rule", goal, a.scarce);
+    page_.heading(how);
     std::vector<std::vector<std::string>> rows = {
         {"pick", "ratio", goal, a.scarce.empty() ? "" : a.scarce + " so far"}};
     constexpr std::size_t kMostPicks = 40;
@@ -130,7 +132,9 @@ class ComparisonPage {
       const std::string name = m_.decision_name(p.decision);
       rows.push_back(
           {p.amount == Rational(1) ? name : fmt::format("{} x {}", figure(p.amount), name),
-           std::isinf(p.ratio) ? "free" : fmt::format("{:.4g}", p.ratio),
+           std::isinf(p.ratio)
+               ? "free"
+               : (a.by_needs ? percent(100.0 * p.ratio) : fmt::format("{:.4g}", p.ratio)),
            fmt::format("{}{}", p.worth.sign() >= 0 ? "+" : "", figure(p.worth)),
            a.scarce.empty() ? ""
                             : fmt::format("{} of {}", figure(p.used), figure(a.scarce_limit))});

@@ -40,8 +40,10 @@ void Page::wrapped(const std::string& text, std::size_t used, std::size_t indent
   std::size_t at = 0;
   bool first = true;
   while (at < text.size()) {
-    std::size_t end = text.find(' ', at);
-    if (end == std::string::npos) end = text.size();
+    // A break may fall on a space, but not inside a name's brackets.
+    std::size_t end = at;
+    for (int depth = 0; end < text.size() && (text[end] != ' ' || depth > 0); ++end)
+      depth = std::max(0, depth + (text[end] == '[') - (text[end] == ']'));
     const std::string word = text.substr(at, end - at);
     const std::size_t size = shown_width(word);
     if (!first && used + 1 + size > width) {

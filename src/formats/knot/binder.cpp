@@ -139,6 +139,7 @@ class Binder final : public NameSource {
           enter(values_, name, "something with the name");
           break;
       }
+      if (st.broken) states_[s] = State::failed;
       if (st.kind == StatementKind::goal) {
         if (goals_++ > 0) {
           error(st.at, "a second goal; goals in order are not read by this version");

@@ -113,7 +113,7 @@ class Lexer {
       const std::size_t begin = at;
       while (at < line.size() && (letter(line[at]) || digit(line[at]))) ++at;
       token.kind = TokenKind::word;
-      token.text = line.substr(begin, at - begin);
+      token.text = std::string(line.substr(begin, at - begin));
       return true;
     }
     if (digit(c) || (c == '.' && at + 1 < line.size() && digit(line[at + 1])))
@@ -122,12 +122,12 @@ class Lexer {
     token.kind = TokenKind::symbol;
     for (const std::string_view two : {"<=", ">=", "!=", ".."})
       if (line.substr(at).starts_with(two)) {
-        token.text = two;
+        token.text = std::string(two);
         at += 2;
         return true;
       }
     if (std::string_view("+-*/()[],:.=<>%").find(c) != std::string_view::npos) {
-      token.text = std::string(1, c);
+      token.text.assign(1, c);
       ++at;
       return true;
     }
@@ -168,7 +168,7 @@ class Lexer {
       return false;
     }
     token.kind = TokenKind::number;
-    token.text = figure;
+    token.text = std::string(figure);
     token.value = *value;
     return true;
   }

@@ -33,7 +33,7 @@ class StatementParser {
   explicit StatementParser(RawStatement raw) : raw_(std::move(raw)) {}
 
   Statement run() {
-    Statement s;
+    Statement& s = statement_;
     s.at = peek().at;
     s.stated = raw_.stated;
     const Token first = need_word("a statement");
@@ -61,7 +61,13 @@ class StatementParser {
       fail(first.at, fmt::format("no statement starts with '{}'{}", first.text,
                                  nearest_hint(first.text, kStarts)));
     if (peek().kind != TokenKind::end) unexpected("the end of the statement");
-    return s;
+    return std::move(s);
+  }
+
+  /// After a failure: what its name was, so that later uses of it are not complained about too.
+  Statement rest() {
+    statement_.broken = true;
+    return std::move(statement_);
   }
 
  private:
@@ -410,6 +416,7 @@ class StatementParser {
   };
 
   RawStatement raw_;
+  Statement statement_;
   std::size_t next_ = 0;
   int depth_ = 0;
 };
@@ -420,10 +427,13 @@ std::vector<Statement> parse(std::vector<RawStatement> statements, const std::st
                              Diagnostics& notes) {
   std::vector<Statement> parsed;
   for (RawStatement& raw : statements) {
+    StatementParser parser(std::move(raw));
     try {
-      parsed.push_back(StatementParser(std::move(raw)).run());
+      parsed.push_back(parser.run());
     } catch (const Failure& f) {
       notes.error({file, f.at.line, f.at.column, f.message, false});
+      Statement rest = parser.rest();
+      if (!rest.heading.name.empty()) parsed.push_back(std::move(rest));
     }
   }
   return parsed;

@@ -79,9 +79,10 @@ enum class StatementKind { model, table, column, number, decide, let, goal, rule
 struct Statement {
   StatementKind kind = StatementKind::model;
   Position at;
-  std::string stated;  // the source, white space folded
-  Heading heading;     // name of what is stated
-  NodePtr body;        // expression, condition
+  bool broken = false;  // only its name could be read; it was complained about
+  std::string stated;   // the source, white space folded
+  Heading heading;      // name of what is stated
+  NodePtr body;         // expression, condition
   // table
   std::string file;  // "" where the rows stand in the model
   Position file_at;
