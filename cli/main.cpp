@@ -1,5 +1,6 @@
 // kiteknot: models read back, tried, solved and compared from the command line.
 
+#include <algorithm>
 #include <csignal>
 
 #include "command.hpp"
@@ -96,6 +97,16 @@ int run(int count, char** arguments) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));
+  }
+  if (count > 1 && arguments[1][0] != '-' &&
+      std::none_of(commands.begin(), commands.end(),
+                   [&](const auto& c) { return c.first->get_name() == arguments[1]; })) {
+    std::string known;
+    for (const auto& [command, body] : commands)
+      known += (known.empty() ? "" : ", ") + command->get_name();
+    print_error(std::string("kiteknot: there is no command '") + arguments[1] +
+                "'; the commands are " + known);
+    return kUsage;
   }
   try {
     app.parse(count, arguments);

@@ -14,4 +14,3 @@
 #include "kiteknot/solve.hpp"
 #include "kiteknot/study.hpp"
 #include "kiteknot/table.hpp"
-

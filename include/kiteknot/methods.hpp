@@ -31,7 +31,7 @@ struct MethodAnswer {
   std::vector<GreedyPick> picks;
   std::string scarce;  ///< greedy: the rule that ratios are measured by, or ""
   Rational scarce_limit;
-  bool by_needs = false;    ///< greedy: picks were ranked by needs met for their cost
+  bool by_needs = false;  ///< greedy: picks were ranked by needs met for their cost
 };
 
 class Method {

@@ -16,7 +16,7 @@ struct SolveOptions {
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
   double gap = 0.0;        ///< relative gap to accept; 0: prove the optimum
   std::uint64_t seed = 1;  ///< for choices that are drawn by lot
-  StopSwitch stop;
+  StopSwitch stop{};
 };
 
 /// Where a search stands.

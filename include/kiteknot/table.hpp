@@ -89,11 +89,17 @@ class Numbers {
 };
 
 /// A column of the key (or a reference), and the table whose rows it names, if any.
-struct KeyColumn;
+struct KeyColumn {
+  KeyColumn(const char* column_name) : column(column_name) {}
+  KeyColumn(std::string column_name) : column(std::move(column_name)) {}
+  KeyColumn(std::string column_name, const Table& table);
+  std::string column;
+  std::shared_ptr<TableData> in;  ///< null: any text
+};
 
 struct TableOptions {
-  std::vector<KeyColumn> key;     ///< at least one column; together they name a row
-  std::vector<KeyColumn> refers;  ///< further columns that name rows of other tables
+  std::vector<KeyColumn> key{};     ///< at least one column; together they name a row
+  std::vector<KeyColumn> refers{};  ///< further columns that name rows of other tables
 };
 
 class Table {
@@ -130,13 +136,7 @@ class Table {
   std::shared_ptr<TableData> data_;
 };
 
-struct KeyColumn {
-  KeyColumn(const char* column_name) : column(column_name) {}
-  KeyColumn(std::string column_name) : column(std::move(column_name)) {}
-  KeyColumn(std::string column_name, const Table& table)
-      : column(std::move(column_name)), in(table.shared()) {}
-  std::string column;
-  std::shared_ptr<TableData> in;  ///< null: any text
-};
+inline KeyColumn::KeyColumn(std::string column_name, const Table& table)
+    : column(std::move(column_name)), in(table.shared()) {}
 
 }  // namespace kiteknot

@@ -116,7 +116,9 @@ std::string listed(std::span<const std::string> names, std::size_t most) {
 std::string counted(std::size_t count, std::string_view noun) {
   const std::string number = figure(Rational(static_cast<long long>(count)));
   if (count == 1) return fmt::format("1 {}", noun);
-  if (noun.ends_with("y") && !noun.ends_with("ay"))
+  const bool vowel = noun.size() > 1 &&
+                     std::string_view("aeou").find(noun[noun.size() - 2]) != std::string_view::npos;
+  if (noun.ends_with("y") && !vowel)
     return fmt::format("{} {}ies", number, noun.substr(0, noun.size() - 1));
   return fmt::format("{} {}{}", number, noun,
                      noun.ends_with("ch") || noun.ends_with("s") ? "es" : "s");

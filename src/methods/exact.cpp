@@ -112,7 +112,9 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, boo
 Result search(const Model& model, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory) {
   const ModelData& m = model.data();
-  const Lowering lowering = lower(m, relaxed);
+  Lowering lowering = lower(m, relaxed);
+  const bool has_integers = lowering.problem.num_integers() > 0;
+  mip::SearchOptions engine = engine_options(options, lowering, memory);
   Translator translator(model, lowering, observer);
   const mip::Judge judge = [&](std::span<const Rational> values) {
     const PlanReport report = check(model, Plan(model, {values.begin(), values.end()}), relaxed);
@@ -120,15 +122,14 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
                         report.goal ? lowering.to_problem(*report.goal) : Rational(0)};
   };
   mip::SearchResult found =
-      mip::Search(lowering.problem, judge, engine_options(options, lowering, memory), &translator)
-          .run();
+      mip::Search(std::move(lowering.problem), judge, std::move(engine), &translator).run();
   if (memory != nullptr) remember(*memory, found, lowering);
 
   Result result(model);
   result.outcome = found.outcome;
   result.reason = found.reason;
   result.relaxed_only = relaxed;
-  result.has_integers = lowering.problem.num_integers() > 0;
+  result.has_integers = has_integers;
   const bool has_goal = !m.goals.empty();
   result.relaxed = relaxed_of(found, lowering, has_goal);
   if (found.plan) {

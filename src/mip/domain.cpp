@@ -11,8 +11,8 @@ Domain::Domain(const Problem& problem)
       state_(at(problem.num_conditions()), State::open),
       is_touched_(at(problem.num_columns()) + at(problem.num_conditions()), 0) {
   for (Index j = 0; j < problem.num_columns(); ++j) {
-    lower_.push_back(problem.lower(j));
-    upper_.push_back(problem.upper(j));
+    lower_.push_back(problem.integer(j) ? std::ceil(problem.lower(j)) : problem.lower(j));
+    upper_.push_back(problem.integer(j) ? std::floor(problem.upper(j)) : problem.upper(j));
     const Index c = problem.condition_of_column(j);
     if (c >= 0 && problem.lower(j) == problem.upper(j))
       state_[at(c)] = problem.lower(j) == 1.0 ? State::holds : State::fails;

@@ -49,7 +49,7 @@ bool Search::try_plan(std::span<const double> point, const std::string& found_by
       possible = domain_.raise_lower(j, rounded[at(j)]) && domain_.drop_upper(j, rounded[at(j)]);
   bool accepted = false;
   if (possible) {
-    relaxation_.take_bounds(domain_);
+    relaxation_.take_bounds(domain_, true);
     for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
     const lp::Report report = relaxation_.solve({.interrupt = interrupt_});
     result_.pivots += report.pivots;

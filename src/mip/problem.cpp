@@ -10,8 +10,8 @@ namespace kiteknot::mip {
 Index Problem::add_column(double lower, double upper, bool integer, double cost) {
   if (std::isnan(lower) || std::isnan(upper)) throw UsageError("a bound is not a number");
   if (!std::isfinite(cost)) throw UsageError("a goal coefficient is not finite");
-  lower_.push_back(integer ? std::ceil(lower) : lower);
-  upper_.push_back(integer ? std::floor(upper) : upper);
+  lower_.push_back(lower);
+  upper_.push_back(upper);
   cost_.push_back(cost);
   integer_.push_back(integer);
   condition_of_.push_back(-1);
@@ -33,6 +33,22 @@ Index Problem::add_row(const Row& row) {
     columns_.push(e.index, i, e.value);
   }
   return i;
+}
+
+bool Problem::round_limits() {
+  constexpr double kWhole = 0x1p53;
+  for (Index i = 0; i < num_rows(); ++i) {
+    bool whole = row_exact(i);
+    for (std::size_t k = 0; k < rows_.index(i).size() && whole; ++k) {
+      const double v = rows_.value(i)[k];
+      whole = integer(rows_.index(i)[k]) && v == std::trunc(v) && std::abs(v) < kWhole;
+    }
+    if (!whole) continue;
+    row_lower_[at(i)] = std::ceil(row_lower_[at(i)]);
+    row_upper_[at(i)] = std::floor(row_upper_[at(i)]);
+    if (row_lower_[at(i)] > row_upper_[at(i)]) return false;
+  }
+  return true;
 }
 
 Index Problem::add_condition(Index column) {

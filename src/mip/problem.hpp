@@ -59,6 +59,9 @@ class Problem {
  public:
   Index add_column(double lower, double upper, bool integer, double cost);
   Index add_row(const Row& row);
+  /// Rounds the limits of rows that can only take whole values inward; false where nothing is left
+  /// between them. Cuts no plan off, but changes the relaxation.
+  [[nodiscard]] bool round_limits();
   /// A new condition; `column`: a binary column that stands for it, -1 for none.
   Index add_condition(Index column = -1);
   void add_conditional_row(ConditionalRow row);

@@ -29,9 +29,16 @@ void Relaxation::set_limits(Index row, double lower, double upper) {
   simplex_.set_row_limits(row, lower * scale, upper * scale);
 }
 
-void Relaxation::take_bounds(const Domain& domain) {
-  for (Index j = 0; j < domain.problem().num_columns(); ++j)
-    simplex_.set_bounds(j, domain.lower(j), domain.upper(j));
+void Relaxation::take_bounds(const Domain& domain, bool loose) {
+  const Problem& problem = domain.problem();
+  for (Index j = 0; j < problem.num_columns(); ++j) {
+    double lower = domain.lower(j), upper = domain.upper(j);
+    if (loose && !problem.integer(j)) {
+      if (lower != std::trunc(lower)) lower = problem.lower(j);
+      if (upper != std::trunc(upper)) upper = problem.upper(j);
+    }
+    simplex_.set_bounds(j, lower, upper);
+  }
 }
 
 std::vector<double> Relaxation::row_duals() {

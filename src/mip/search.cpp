@@ -18,26 +18,26 @@ double relative_gap(double value, double bound, double goal_size) {
   return std::abs(value - bound) / std::max(std::abs(value), kLeast * goal_size);
 }
 
-Search::Search(const Problem& problem, Judge judge, SearchOptions options, Listener* listener)
-    : problem_(problem),
+Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* listener)
+    : problem_(std::move(problem)),
       judge_(std::move(judge)),
       options_(std::move(options)),
       listener_(listener),
-      kinds_(make_kinds(problem)),
-      relaxation_(problem),
-      domain_(problem),
-      pseudo_costs_(problem.num_columns()) {
+      kinds_(make_kinds(problem_)),
+      relaxation_(problem_),
+      domain_(problem_),
+      pseudo_costs_(problem_.num_columns()) {
   interrupt_.clock = &clock_;
   interrupt_.seconds = options_.seconds;
   interrupt_.stopped = options_.stop;
-  for (Index j = 0; j < problem.num_columns(); ++j)
-    goal_size_ = std::max(goal_size_, std::abs(problem.cost(j)));
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    goal_size_ = std::max(goal_size_, std::abs(problem_.cost(j)));
   for (const auto& kind : kinds_) kind->start(relaxation_);
 }
 
 SearchResult Search::run() {
   for (Index j = 0; j < problem_.num_columns(); ++j)
-    if (problem_.lower(j) > problem_.upper(j)) {
+    if (domain_.lower(j) > domain_.upper(j)) {
       result_.outcome = Outcome::infeasible;
       result_.relaxed.status = lp::Status::infeasible;
       result_.seconds = clock_.seconds();
@@ -87,6 +87,12 @@ bool Search::solve_root() {
       break;
   }
   result_.root_basis = relaxation_.simplex().basis();
+  if (!problem_.round_limits()) {
+    result_.outcome = Outcome::infeasible;
+    return false;
+  }
+  for (Index i = 0; i < problem_.num_rows(); ++i)  // linear rows come first in the relaxation
+    relaxation_.set_limits(i, problem_.row_lower(i), problem_.row_upper(i));
   root->bound = relaxation_.simplex().bound();
   root->basis = std::make_shared<lp::Basis>(result_.root_basis);
   next_ = std::move(root);
@@ -221,8 +227,8 @@ bool Search::enter(const Node& node) {
   return std::all_of(path.begin(), path.end(), [&](const Change& c) { return domain_.apply(c); });
 }
 
-lp::Report Search::relax() {
-  relaxation_.take_bounds(domain_);
+lp::Report Search::relax(bool loose) {
+  relaxation_.take_bounds(domain_, loose);
   for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
   double cutoff = kInf;
   if (best_ < kInf)
@@ -350,7 +356,7 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
     if (best_ < kInf && node->bound < best_ &&
         (problem_.goal_step() == 0.0 || !closes(node->bound))) {
       // Outward rounding may have cost the last digit that the proof needs.
-      (void)relax();
+      (void)relax(true);
       const auto exact = lp::exact_bound(relaxation_.simplex().program(),
                                          relaxation_.simplex().basis(), options_.exact);
       if (exact && *exact >= result_.goal)

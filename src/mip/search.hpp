@@ -86,7 +86,7 @@ double relative_gap(double value, double bound, double goal_size);
 
 class Search {
  public:
-  Search(const Problem& problem, Judge judge, SearchOptions options, Listener* listener = nullptr);
+  Search(Problem problem, Judge judge, SearchOptions options, Listener* listener = nullptr);
   SearchResult run();
 
  private:
@@ -102,7 +102,7 @@ class Search {
   NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
   NodeEnd leave_unresolved(const std::shared_ptr<Node>& node);
   [[nodiscard]] bool enter(const Node& node);
-  lp::Report relax();
+  lp::Report relax(bool loose = false);
   Index separate(std::span<const double> point, bool integral);
   [[nodiscard]] bool closes(double bound) const;
   void close_at(double bound);
@@ -120,7 +120,7 @@ class Search {
   void round_with_propagation();
   [[nodiscard]] std::vector<Rational> exact_point(std::span<const double> point) const;
 
-  const Problem& problem_;
+  Problem problem_;
   Judge judge_;
   SearchOptions options_;
   Listener* listener_;

@@ -38,12 +38,6 @@ double outward(const Rational& limit, bool upper) {
   return upper ? step_up(near) : step_down(near);
 }
 
-// A limit on a sum of whole multiples of whole decisions is itself whole.
-Rational tightened(const Rational& limit, bool upper, bool whole) {
-  if (!whole || !limit.is_finite()) return limit;
-  return upper ? limit.floor() : limit.ceil();
-}
-
 class Lowerer {
  public:
   Lowerer(const ModelData& model, bool drop_integrality) : model_(model), collector_(model) {
@@ -93,8 +87,7 @@ class Lowerer {
     const Rational high = model_.upper(f, member, collector_.numbers());
     const auto id = static_cast<std::size_t>(f.first + member);
     const bool integer = integer_[id];
-    out_.problem.add_column(outward(integer ? low.ceil() : low, false),
-                            outward(integer ? high.floor() : high, true), integer, cost_[id]);
+    out_.problem.add_column(outward(low, false), outward(high, true), integer, cost_[id]);
   }
 
   void lower_rule(Index family, Index member) {
@@ -117,19 +110,16 @@ class Lowerer {
     mip::Row row;
     row.exact = !scale.is_zero();
     record.scale = row.exact ? scale : Rational(1);
-    bool whole = row.exact;
     row.entries.reserve(rule.terms.size());
     for (const Expression::Term& t : rule.terms) {
       row.entries.push_back({t.decision, (t.coefficient * record.scale).to_double()});
-      whole = whole && integer_[static_cast<std::size_t>(t.decision)];
     }
     const auto limit = [&](const Rational& l, bool upper) {
-      return l.is_finite() ? outward(tightened(l * record.scale, upper, whole), upper)
-                           : l.to_double();
+      return l.is_finite() ? outward(l * record.scale, upper) : l.to_double();
     };
     row.lower = limit(rule.low, false);
     row.upper = limit(rule.high, true);
-    if (row.lower > row.upper) {  // an equation between whole numbers whose right side is not whole
+    if (row.lower > row.upper) {  // a range whose lower limit lies above the upper one
       row.entries.clear();
       row.lower = 1.0;
       row.upper = std::numeric_limits<double>::infinity();

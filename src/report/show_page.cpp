@@ -54,17 +54,24 @@ class ShowPage {
     for (const auto& f : m_.families)
       (f->binary ? binary : (f->integer ? integer : real)) += at(f->index.count);
     std::vector<std::string> kinds;
-    if (binary > 0) kinds.push_back(fmt::format("{} yes or no", figure(whole(binary))));
-    if (integer > 0) kinds.push_back(fmt::format("{} in whole numbers", figure(whole(integer))));
-    if (real > 0) kinds.push_back(fmt::format("{} in any amount", figure(whole(real))));
+    const bool one_kind = (binary > 0) + (integer > 0) + (real > 0) == 1;
+    const auto tell = [&](std::size_t count, const char* what) {
+      if (count == 0) return;
+      kinds.push_back(one_kind ? fmt::format("{}{}", count > 1 ? "all " : "", what)
+                               : fmt::format("{} {}", figure(whole(count)), what));
+    };
+    tell(binary, "yes or no");
+    tell(integer, "in whole numbers");
+    tell(real, "in any amount");
+    const std::size_t families = m_.rules.size() - m_.rules_off.size();
     for (const auto& f : m_.rules)
       for (const Condition& c : f->conditions)
         nonzeros += c.body.terms().size() + c.low.terms().size() + c.high.terms().size();
-    page_.say(fmt::format(
-        "{} to take: {}. {} in {}{}.", counted(at(m_.num_decisions), "decision"), listed(kinds),
-        counted(at(rule_rows), "rule"),
-        counted(m_.rules.size() - m_.rules_off.size(), m_.names_are_columns ? "row" : "family"),
-        small_ ? "" : fmt::format(", with {} as stated", counted(nonzeros, "term"))));
+    std::string rules = counted(at(rule_rows), "rule");
+    if (families < at(rule_rows)) rules += fmt::format(" in {}", counted(families, "family"));
+    if (!small_) rules += fmt::format(", with {} as stated", counted(nonzeros, "term"));
+    page_.say(fmt::format("{} to take, {}; {}.", counted(at(m_.num_decisions), "decision"),
+                          listed(kinds), rules));
   }
 
   // Every table once, each column in words.

@@ -48,7 +48,7 @@ class Lexer {
         open_ = true;
       }
       if (in_block) {
-        statements_.back().block += blank ? "" : std::string(line.substr(first));
+        statements_.back().block += blank ? "" : std::string(line);
         statements_.back().block += '\n';
         continue;
       }

@@ -251,14 +251,18 @@ class StatementParser {
         fail(peek().at, fmt::format("'{}' is not read by this version", peek().text));
       if (peek(1).kind == TokenKind::word && peek(1).text == "pay")
         fail(peek().at, "'or pay' is not read by this version");
-      left = joined(NodeKind::either, take().at, std::move(left), parse_and());
+      const Position at = take().at;
+      left = joined(NodeKind::either, at, std::move(left), parse_and());
     }
     return left;
   }
 
   NodePtr parse_and() {
     NodePtr left = parse_not();
-    while (at_word("and")) left = joined(NodeKind::both, take().at, std::move(left), parse_not());
+    while (at_word("and")) {
+      const Position at = take().at;
+      left = joined(NodeKind::both, at, std::move(left), parse_not());
+    }
     return left;
   }
 

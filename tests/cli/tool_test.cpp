@@ -1,0 +1,294 @@
+// The real executable, as its users meet it: output, exit codes, files written.
+#include <chrono>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <thread>
+
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "kiteknot/kiteknot.hpp"
+
+namespace fs = std::filesystem;
+using Json = nlohmann::json;
+
+namespace {
+
+const std::string kTool = KITEKNOT_TOOL;
+const std::string kDemo = KITEKNOT_DEMO_DIR;
+
+struct Ran {
+  int code = -1;
+  std::string out, err;
+};
+
+fs::path scratch() {
+  static const fs::path kFolder = [] {
+    const fs::path p = fs::temp_directory_path() / ("kiteknot-cli-" + std::to_string(::getpid()));
+    fs::create_directories(p);
+    return p;
+  }();
+  return kFolder;
+}
+
+std::string slurp(const fs::path& path) {
+  std::ifstream in(path);
+  return {std::istreambuf_iterator<char>(in), {}};
+}
+
+Ran run(const std::string& arguments) {
+  const std::string out = (scratch() / "out").string(), err = (scratch() / "err").string();
+  const int status =
+      std::system(("'" + kTool + "' " + arguments + " >'" + out + "' 2>'" + err + "'").c_str());
+  return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, slurp(out), slurp(err)};
+}
+
+std::string file(const std::string& name, const std::string& text) {
+  std::ofstream(scratch() / name) << text;
+  return (scratch() / name).string();
+}
+
+std::string in_demo(const std::string& name) {
+  return "'" + kDemo + "/" + name + "'";
+}
+
+bool has(const std::string& text, const std::string& part) {
+  return text.find(part) != std::string::npos;
+}
+
+// Strongly correlated packing that no machine proves in a second.
+std::string long_model() {
+  std::string text = "model \"Long\"\ntable t key k rows\n  k,w,v\n";
+  unsigned state = 12345;
+  long sum = 0;
+  for (int i = 0; i < 150; ++i) {
+    state = state * 1103515245u + 12345u;
+    const long w = 1000 + state / 65536 % 9000;
+    sum += w;
+    text +=
+        "  i" + std::to_string(i) + "," + std::to_string(w) + "," + std::to_string(w + 1000) + "\n";
+  }
+  text += "decide x[r in t] binary\nmaximize v: total(r.v * x[r] over r in t)\n";
+  for (int k = 0; k < 2; ++k)
+    text += "rule w" + std::to_string(k) +
+            ": total(r.w * x[r] over r in t) <= " + std::to_string(sum / 2 - k * 777) + "\n";
+  return file("long.knot", text);
+}
+
+}  // namespace
+
+TEST_CASE("show reads the model back", "[cli]") {
+  const Ran r = run("show " + in_demo("programme.knot"));
+  CHECK(r.code == 0);
+  CHECK(r.err.empty());
+  CHECK(has(r.out, "14 decisions to take, all yes or no; 3 rules."));
+  CHECK(has(r.out, "crew: figures from 2 to 12"));
+  CHECK(has(r.out, "<= 35"));
+  CHECK_FALSE(has(r.out, "\033["));
+  CHECK(has(run("show " + in_demo("programme.knot") + " --set crew_hours=40").out, "<= 40"));
+}
+
+TEST_CASE("check judges a plan by hand with exit code 0 or 4", "[cli]") {
+  const Ran broken =
+      run("check " + in_demo("programme.knot") + " --plan " + in_demo("by_hand.csv"));
+  CHECK(broken.code == 4);
+  CHECK(has(broken.out, "breaks 2 rules"));
+  CHECK(has(broken.out, "37 of at most 35: 2 too much"));
+  const std::string plan =
+      file("good.csv", "decision,value\nrun[tail parade],1\nrun[story circle],1\n");
+  const Ran good = run("check " + in_demo("programme.knot") + " --plan " + plan);
+  CHECK(good.code == 0);
+  CHECK(has(good.out, "meets all rules"));
+  CHECK(has(good.out, "crowd is 80"));
+}
+
+TEST_CASE("solve proves the optimum and writes result and plan", "[cli]") {
+  const std::string result = (scratch() / "r.json").string(), plan = (scratch() / "p.csv").string();
+  const Ran r =
+      run("solve " + in_demo("programme.knot") + " --result " + result + " --plan " + plan);
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "Festival programme: proven optimal"));
+  CHECK(has(r.out, "crowd is 492, and no plan reaches more."));
+  CHECK(r.err.empty());
+  const Json d = Json::parse(slurp(result));
+  CHECK(d["outcome"] == "optimal");
+  CHECK(d["goals"][0]["value"] == 492);
+  // The plan that was written is the plan that check accepts.
+  const Ran checked = run("check " + in_demo("programme.knot") + " --plan " + plan);
+  CHECK(checked.code == 0);
+  CHECK(has(checked.out, "crowd is 492"));
+}
+
+TEST_CASE("quiet says nothing, relaxed says what limits are worth", "[cli]") {
+  const Ran quiet = run("solve " + in_demo("crate.knot") + " --quiet");
+  CHECK(quiet.code == 0);
+  CHECK(quiet.out.empty());
+  CHECK(quiet.err.empty());
+  const Ran relaxed = run("solve " + in_demo("programme.knot") + " --relaxed");
+  CHECK(relaxed.code == 0);
+  CHECK(has(relaxed.out, "whole decisions relaxed"));
+  CHECK(has(relaxed.out, "one more on its limit changes crowd by 11.49"));
+}
+
+TEST_CASE("compare puts the methods side by side", "[cli]") {
+  const Ran r = run("compare " + in_demo("stewards.knot"));
+  CHECK(r.code == 0);
+  for (const char* part : {"exact", "relaxed", "rounded to nearest", "rounded down", "rounded up",
+                           "greedy", "proven best", "breaks watched["})
+    CHECK(has(r.out, part));
+  const Ran two = run("compare " + in_demo("crate.knot") + " --methods exact,greedy");
+  CHECK(has(two.out, "2 ways side by side"));
+}
+
+TEST_CASE("the demo tells the whole story", "[cli]") {
+  const Ran r = run("demo");
+  CHECK(r.code == 0);
+  CHECK(r.err.empty());
+  for (int step = 1; step <= 8; ++step) CHECK(has(r.out, "\n" + std::to_string(step) + ". "));
+  CHECK(run("demo --data /nowhere").code == 3);
+}
+
+TEST_CASE("infeasible is 4, unbounded 5", "[cli]") {
+  const Ran none = run("solve " + in_demo("programme.knot") + " --set crew_hours=2");
+  CHECK(none.code == 4);
+  CHECK(has(none.out, "no plan meets all rules"));
+  const Ran endless =
+      run("solve " + file("endless.knot", "decide x integer 0 .. inf\nmaximize gain: x\n"));
+  CHECK(endless.code == 5);
+  CHECK(has(endless.out, "gain has no end"));
+}
+
+TEST_CASE("limits end with 6, the best plan told and written", "[cli]") {
+  const std::string model = long_model(), plan = (scratch() / "limit.csv").string(),
+                    result = (scratch() / "limit.json").string();
+  for (const char* limit : {"--seconds 0.3", "--nodes 50"}) {
+    CAPTURE(limit);
+    const Ran r = run("solve " + model + " " + limit + " --plan " + plan + " --result " + result);
+    CHECK(r.code == 6);
+    CHECK(has(r.out, "the best plan so far, not proven best"));
+    CHECK(has(r.out, "Stopped at the"));
+    CHECK(r.err.empty());  // no progress line into a pipe
+    CHECK(run("check " + model + " --plan " + plan).code == 0);
+    const Json d = Json::parse(slurp(result));
+    CHECK(d["outcome"] == "unproven");
+    CHECK(d["goals"][0]["bound"] >= d["goals"][0]["value"]);
+    CHECK(d["search"]["stopped_by"] ==
+          (std::string(limit).find("nodes") != std::string::npos ? "nodes" : "time"));
+  }
+  const Ran gap = run("solve " + model + " --gap 0.05");
+  CHECK(gap.code == 0);
+  CHECK((has(gap.out, "within the gap you accept") || has(gap.out, "proven optimal")));
+}
+
+TEST_CASE("Ctrl-C gives the best plan so far and exit code 6", "[cli]") {
+  const std::string model = long_model(), plan = (scratch() / "stopped.csv").string();
+  const pid_t child = ::fork();
+  if (child == 0) {
+    const std::string out = (scratch() / "stopped.out").string();
+    (void)!std::freopen(out.c_str(), "w", stdout);
+    ::execl(kTool.c_str(), kTool.c_str(), "solve", model.c_str(), "--plan", plan.c_str(),
+            "--seconds", "60", nullptr);
+    ::_exit(99);
+  }
+  std::this_thread::sleep_for(std::chrono::milliseconds(700));
+  ::kill(child, SIGINT);
+  int status = 0;
+  ::waitpid(child, &status, 0);
+  REQUIRE(WIFEXITED(status));
+  CHECK(WEXITSTATUS(status) == 6);
+  CHECK(has(slurp(scratch() / "stopped.out"), "Stopped by hand"));
+  CHECK(run("check " + model + " --plan " + plan).code == 0);
+}
+
+TEST_CASE("MPS files go through every command", "[cli]") {
+  const std::string model =
+      file("m.mps",
+           "NAME tiny\nOBJSENSE\n MAX\nROWS\n N gain\n L room\nCOLUMNS\n x gain 3 room 2\n y gain "
+           "5 room 4\nRHS\n RHS room 7\nBOUNDS\n UI BND x 2\n UI BND y 2\nENDATA\n");
+  CHECK(has(run("show " + model).out, "2 x + 4 y <= 7"));
+  const Ran solved = run("solve " + model);
+  CHECK(solved.code == 0);
+  CHECK(has(solved.out, "gain is 8"));
+  CHECK(run("compare " + model).code == 0);
+  CHECK(run("check " + model + " --plan " + file("m.csv", "decision,value\nx,1\ny,1\n")).code == 0);
+}
+
+TEST_CASE("wrong usage is 2 and says what was wrong", "[cli]") {
+  const std::pair<std::string, std::string> cases[] = {
+      {"", "subcommand"},
+      {"frobnicate", "frobnicate"},
+      {"solve", "FILE"},
+      {"solve " + in_demo("crate.knot") + " --bogus", "--bogus"},
+      {"solve " + in_demo("crate.knot") + " --seconds soon", "--seconds"},
+      {"solve " + in_demo("crate.knot") + " --seconds -1", "--seconds"},
+      {"solve " + in_demo("crate.knot") + " --set mass_limit", "NAME=VALUE"},
+      {"solve " + in_demo("crate.knot") + " --set mass_limit=heavy", "NAME=VALUE"},
+      {"solve " + in_demo("crate.knot") + " --set mas_limit=3", "nearest is 'mass_limit'"},
+      {"compare " + in_demo("crate.knot") + " --methods magic", "there is no method 'magic'"},
+      {"check " + in_demo("crate.knot"), "--plan"},
+  };
+  for (const auto& [arguments, expected] : cases) {
+    CAPTURE(arguments);
+    const Ran r = run(arguments);
+    CHECK(r.code == 2);
+    CHECK(r.out.empty());
+    INFO(r.err);
+    CHECK(has(r.err, expected));
+  }
+  CHECK(run("--help").code == 0);
+  CHECK(run("solve --help").code == 0);
+  CHECK(run("--version").code == 0);
+}
+
+TEST_CASE("input with errors is 3, one line each, and nothing is written", "[cli]") {
+  const std::string result = (scratch() / "never.json").string();
+  const std::pair<std::string, std::string> cases[] = {
+      {"/nowhere/m.knot", "/nowhere/m.knot: cannot be read"},
+      {scratch().string(), "a model file ends in .knot or .mps"},
+      {file("empty.knot", ""), "the file is empty"},
+      {file("norows.knot", "table t key k rows\n  k\ndecide x[r in t] binary\n"),
+       "table t has no rows"},
+      {file("nobounds.knot", "decide x integer\n"), ":1:17: the bounds of x are missing"},
+      {file("nan.knot",
+            "table t key k rows\n  k,v\n  a,NaN\ndecide x[r in t] binary\nmaximize g: total(r.v * "
+            "x[r] over r in t)\n"),
+       ":3:5: 'NaN' in column v is not a finite figure"},
+      {file("inf.knot",
+            "table t key k rows\n  k,v\n  a,inf\ndecide x[r in t] binary\nmaximize g: total(r.v * "
+            "x[r] over r in t)\n"),
+       ":3:5: 'inf' in column v is not a finite figure"},
+      {file("word.knot",
+            "table t key k rows\n  k,v\n  a,many\ndecide x[r in t] binary\nmaximize g: total(r.v * "
+            "x[r] over r in t)\n"),
+       ":3:5: 'many' in column v is not a finite figure"},
+      {file("bad.mps", "NAME x\nROWS\n Q r\nENDATA\n"),
+       "bad.mps:3: a row is N, L, G or E and a name"},
+      {file("text.knot", "this is no model\n"), "no statement starts with 'this'"},
+  };
+  for (const auto& [model, expected] : cases) {
+    CAPTURE(model);
+    const Ran r = run("solve '" + model + "' --result " + result);
+    CHECK(r.code == 3);
+    CHECK(r.out.empty());
+    INFO(r.err);
+    CHECK(has(r.err, expected));
+    CHECK(std::count(r.err.begin(), r.err.end(), '\n') == 1);
+    CHECK_FALSE(fs::exists(result));
+  }
+  CHECK(run("solve " + in_demo("crate.knot") + " --result /nowhere/r.json").code == 3);
+  CHECK(run("check " + in_demo("crate.knot") + " --plan /nowhere/p.csv").code == 3);
+}
+
+TEST_CASE("warnings go to stderr and do not stop the work", "[cli]") {
+  const std::string model = file("warn.mps",
+                                 "NAME t\nROWS\n N g\n G r\nCOLUMNS\n M 'MARKER' 'INTORG'\n x g 1 "
+                                 "r 1\n M 'MARKER' 'INTEND'\nRHS\n RHS r 2\nENDATA\n");
+  const Ran r = run("solve " + model);
+  CHECK(r.code == 0);
+  CHECK(has(r.err, "worth a look"));
+  CHECK(has(r.out, "g is 2"));
+}

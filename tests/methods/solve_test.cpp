@@ -1,0 +1,208 @@
+// Solving through the public interface: values, sense, gaps, limits and the observer.
+#include <catch2/catch.hpp>
+
+#include "base/random.hpp"
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+// A random selection model with fractional figures and both senses, and its best value by trying
+// all.
+struct Drawn {
+  Model model{"Random"};
+  Decisions pick;
+  std::optional<Rational> best;
+};
+
+Drawn draw(Random& random) {
+  std::string csv = "item,a,b,worth\n";
+  const int n = static_cast<int>(random.between(1, 8));
+  std::vector<Rational> a, b, worth;
+  for (int i = 0; i < n; ++i) {
+    a.push_back(Rational::ratio(random.between(-20, 80), 8));
+    b.push_back(Rational::ratio(random.between(0, 80), 10));
+    worth.push_back(Rational::ratio(random.between(-40, 90), 4));
+    csv += "i" + std::to_string(i) + "," + a.back().text() + "," + b.back().text() + "," +
+           worth.back().text() + "\n";
+  }
+  const Table items = Table::parse("items", csv, {{"item"}, {}});
+  const Rational cap = Rational::ratio(random.between(0, 300), 10),
+                 need = Rational::ratio(random.between(0, 100), 7);
+  const bool maximize = random.chance(0.5);
+  Model m{"Random"};
+  const Decisions pick = m.binary("pick", items);
+  const auto sum = [&](const char* column) {
+    const Numbers figures = items.numbers(column);
+    return total(items, [&](Row r) { return figures[r] * pick[r]; });
+  };
+  m.rule("cap", sum("a") <= cap);
+  m.rule("need", sum("b") >= need);
+  if (maximize)
+    m.maximize("worth", sum("worth") + 3);
+  else
+    m.minimize("worth", sum("worth") + 3);
+  std::optional<Rational> best;
+  for (int mask = 0; mask < 1 << n; ++mask) {
+    Rational use = 0, met = 0, value = 3;
+    for (int i = 0; i < n; ++i)
+      if (mask >> i & 1) {
+        const auto k = static_cast<std::size_t>(i);
+        use += a[k];
+        met += b[k];
+        value += worth[k];
+      }
+    if (use > cap || met < need) continue;
+    if (!best || (maximize ? value > *best : value < *best)) best = value;
+  }
+  return {std::move(m), pick, best};
+}
+
+class Ear final : public Observer {
+ public:
+  void better_plan(const Progress& p, const Plan& plan) override {
+    REQUIRE(p.best);
+    values.push_back(*p.best);
+    last = plan.values();
+  }
+  void progress(const Progress&) override { ++steps; }
+  std::vector<double> values;
+  std::vector<Rational> last;
+  int steps = 0;
+};
+
+}  // namespace
+
+TEST_CASE("random selection models agree with trying all, in the user's own sense and sign",
+          "[methods][oracle]") {
+  Random random(91);
+  int infeasible = 0;
+  for (int round = 0; round < 1000; ++round) {
+    CAPTURE(round);
+    const Drawn d = draw(random);
+    const Result r = solve(d.model);
+    REQUIRE(r.outcome == (d.best ? Outcome::optimal : Outcome::infeasible));
+    infeasible += d.best ? 0 : 1;
+    if (!d.best) continue;
+    CHECK(r.goal() == *d.best);
+    CHECK(r.goals[0].gap == 0.0);
+    CHECK(r.report->exact);
+    const Result relaxed = solve_relaxed(d.model);
+    REQUIRE(relaxed.outcome == Outcome::optimal);
+    const bool up = r.goals[0].sense == Sense::maximize;
+    CHECK((up ? relaxed.goal() >= r.goal() : relaxed.goal() <= r.goal()));
+    CHECK(*r.relaxed.value == Approx(relaxed.goal().to_double()).margin(1e-9));
+    CHECK(r.relaxed.integral == check(d.model, *relaxed.plan).feasible);
+  }
+  CHECK(infeasible > 20);
+}
+
+TEST_CASE("the observer hears of every better plan, in order", "[methods]") {
+  Random random(92);
+  Model m{"Long"};
+  std::vector<Decision> x;
+  Expression weight, worth;
+  for (int j = 0; j < 40; ++j) {
+    x.push_back(m.binary("x" + std::to_string(j)));
+    const auto w = random.between(100, 999);
+    weight += Rational(w) * Expression(x.back());
+    worth += Rational(w + 100) * Expression(x.back());
+  }
+  m.rule("room", weight <= 9876);
+  m.maximize("worth", worth);
+  Ear ear;
+  const Result r = solve(m, {.nodes = 2000}, &ear);
+  REQUIRE(r.has_plan());
+  REQUIRE_FALSE(ear.values.empty());
+  for (std::size_t k = 1; k < ear.values.size(); ++k) CHECK(ear.values[k] > ear.values[k - 1]);
+  CHECK(ear.values.back() == r.goal().to_double());
+  CHECK(ear.last == r.plan->values());
+  CHECK(ear.steps > 0);
+  CHECK(r.search.progress.back().best == r.goal().to_double());
+}
+
+TEST_CASE("infeasible, unbounded and goalless models are values, not exceptions", "[methods]") {
+  Model m{"Edge"};
+  const Decisions x = m.integer("x", {}, from(0));
+  CHECK(solve(m).outcome == Outcome::optimal);  // any plan will do
+  m.maximize("gain", 2 * Expression(x));
+  const Result endless = solve(m);
+  CHECK(endless.outcome == Outcome::unbounded);
+  CHECK(endless.has_plan());
+  m.rule("even", 2 * Expression(x) == 7);
+  const Result none = solve(m);
+  CHECK(none.outcome == Outcome::infeasible);
+  CHECK_THROWS_WITH(none.goal(), Catch::Contains("no plan"));
+  CHECK_THROWS_WITH(none[x], Catch::Contains("infeasible"));
+}
+
+TEST_CASE(
+    "real decisions without upper bounds are proven by exact arithmetic where rounding cannot",
+    "[methods]") {
+  // A blend with thirds: minimise 2a + 3b, a + b >= 1, a - 2b = 0, both unbounded above: a = 2/3, b
+  // = 1/3.
+  Model m{"Blend"};
+  const Decisions a = m.real("a", {}, from(0)), b = m.real("b", {}, from(0));
+  m.rule("amount", Expression(a) + Expression(b) >= 1);
+  m.rule("mix", Expression(a) == 2 * Expression(b));
+  m.minimize("cost", 2 * Expression(a) + 3 * Expression(b));
+  const Result r = solve(m);
+  REQUIRE(r.outcome == Outcome::optimal);
+  CHECK(r.goal() == Rational::ratio(7, 3));
+  CHECK(r[b] == Rational::ratio(1, 3));
+  CHECK(r.report->exact);
+  m.rule("little", Expression(a) + Expression(b) <= 0.5);
+  CHECK(solve(m).outcome == Outcome::infeasible);
+}
+
+TEST_CASE("facility models with unbounded shipments agree with trying every set of open depots",
+          "[methods][oracle]") {
+  Random random(93);
+  for (int round = 0; round < 60; ++round) {
+    CAPTURE(round);
+    const int depots = 4, fields = 3;
+    std::vector<std::vector<int>> rate(depots, std::vector<int>(fields));
+    std::vector<int> rent;
+    for (int d = 0; d < depots; ++d) {
+      rent.push_back(static_cast<int>(random.between(5, 40)));
+      for (int f = 0; f < fields; ++f)
+        rate[static_cast<std::size_t>(d)][static_cast<std::size_t>(f)] =
+            static_cast<int>(random.between(1, 30));
+    }
+    Model m{"Depots"};
+    Expression cost;
+    std::vector<Expression> served(fields);
+    for (int d = 0; d < depots; ++d) {
+      const Decisions open = m.binary("open" + std::to_string(d));
+      cost += rent[static_cast<std::size_t>(d)] * Expression(open);
+      for (int f = 0; f < fields; ++f) {
+        const Decisions ship =
+            m.real("ship" + std::to_string(d) + "_" + std::to_string(f), {}, from(0));
+        m.rule("link" + std::to_string(d) + "_" + std::to_string(f),
+               Expression(ship) <= Expression(open));
+        served[static_cast<std::size_t>(f)] += Expression(ship);
+        cost += rate[static_cast<std::size_t>(d)][static_cast<std::size_t>(f)] * Expression(ship);
+      }
+    }
+    for (int f = 0; f < fields; ++f)
+      m.rule("need" + std::to_string(f), served[static_cast<std::size_t>(f)] == 1);
+    m.minimize("cost", cost);
+    int best = 1 << 20;
+    for (int mask = 1; mask < 1 << depots; ++mask) {
+      int sum = 0;
+      for (int d = 0; d < depots; ++d) sum += (mask >> d & 1) * rent[static_cast<std::size_t>(d)];
+      for (int f = 0; f < fields; ++f) {
+        int least = 1 << 20;
+        for (int d = 0; d < depots; ++d)
+          if (mask >> d & 1)
+            least = std::min(least, rate[static_cast<std::size_t>(d)][static_cast<std::size_t>(f)]);
+        sum += least;
+      }
+      best = std::min(best, sum);
+    }
+    const Result r = solve(m);
+    REQUIRE(r.outcome == Outcome::optimal);
+    CHECK(r.goal() == Rational(best));
+  }
+}

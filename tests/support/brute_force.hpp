@@ -1,0 +1,102 @@
+#pragma once
+// Small random integer problems with every kind of constraint, and their best point by trying all.
+
+#include <optional>
+
+#include "base/random.hpp"
+#include "mip/search.hpp"
+#include "support/random_programs.hpp"
+
+namespace kiteknot::test {
+
+struct ProblemShape {
+  int columns = 6, rows = 5;
+  double conditional = 0.25, ordered = 0.2;
+};
+
+inline mip::Row draw_row(Random& random, int n) {
+  mip::Row row;
+  for (int j = 0; j < n; ++j)
+    if (random.chance(0.6)) row.entries.push_back({j, static_cast<double>(random.between(-7, 7))});
+  const auto a = static_cast<double>(random.between(-10, 5));
+  const auto b = random.chance(0.3) ? a : a + static_cast<double>(random.between(0, 10));
+  const auto side = random.between(0, 3);
+  row.lower = side == 0 ? -kInf : a;
+  row.upper = side == 1 ? kInf : b;
+  return row;
+}
+
+inline mip::Problem draw_problem(Random& random, const ProblemShape& shape) {
+  mip::Problem p;
+  const int n = static_cast<int>(random.between(1, shape.columns)),
+            m = static_cast<int>(random.between(0, shape.rows));
+  bool zero_everywhere = true;
+  for (int j = 0; j < n; ++j) {
+    const auto low = static_cast<double>(random.between(-2, 1));
+    const double high = low + static_cast<double>(random.between(0, 3));
+    zero_everywhere = zero_everywhere && low <= 0.0 && high >= 0.0;
+    p.add_column(low, high, true, static_cast<double>(random.between(-6, 6)));
+  }
+  p.set_goal_facts(true, 1.0);
+  for (int i = 0; i < m; ++i) {
+    const mip::Row row = draw_row(random, n);
+    if (!random.chance(shape.conditional)) {
+      p.add_row(row);
+      continue;
+    }
+    linalg::Index column = -1;
+    for (int j = 0; j < n && column < 0 && random.chance(0.7); ++j)
+      if (p.lower(j) >= 0.0 && p.upper(j) <= 1.0 && p.condition_of_column(j) < 0) column = j;
+    const linalg::Index condition = p.add_condition(column);
+    p.add_conditional_row({{condition, random.chance(0.5)}, row});
+    if (random.chance(0.5))
+      p.add_conditional_row({{condition, random.chance(0.5)}, draw_row(random, n)});
+  }
+  if (n > 2 && zero_everywhere && random.chance(shape.ordered)) {
+    mip::OrderedSet set;
+    for (int j = 0; j < n; ++j) set.columns.push_back(j);
+    set.width = static_cast<linalg::Index>(random.between(1, 2));
+    p.add_ordered_set(set);
+  }
+  return p;
+}
+
+inline Rational goal_of(const mip::Problem& p, std::span<const Rational> x) {
+  Rational goal = 0;
+  for (linalg::Index j = 0; j < p.num_columns(); ++j)
+    goal += Rational(p.cost(j)) * x[static_cast<std::size_t>(j)];
+  return goal;
+}
+
+inline mip::Judge judge_of(const mip::Problem& p) {
+  return [&p](std::span<const Rational> x) { return mip::Verdict{satisfies(p, x), goal_of(p, x)}; };
+}
+
+/// Calls visit for every integer point within the bounds.
+template <class Visit>
+void each_point(const mip::Problem& p, const Visit& visit) {
+  const auto n = static_cast<std::size_t>(p.num_columns());
+  std::vector<double> k(n);
+  for (std::size_t j = 0; j < n; ++j) k[j] = p.lower(static_cast<linalg::Index>(j));
+  std::vector<Rational> x(n);
+  while (true) {
+    for (std::size_t j = 0; j < n; ++j) x[j] = Rational(k[j]);
+    visit(std::span<const Rational>(x));
+    std::size_t j = 0;
+    for (; j < n && ++k[j] > p.upper(static_cast<linalg::Index>(j)); ++j)
+      k[j] = p.lower(static_cast<linalg::Index>(j));
+    if (j == n) return;
+  }
+}
+
+inline std::optional<Rational> best_by_trying(const mip::Problem& p) {
+  std::optional<Rational> best;
+  each_point(p, [&](std::span<const Rational> x) {
+    if (!satisfies(p, x)) return;
+    const Rational goal = goal_of(p, x);
+    if (!best || goal < *best) best = goal;
+  });
+  return best;
+}
+
+}  // namespace kiteknot::test
