@@ -132,7 +132,8 @@ int main(int count, char** arguments) {
     cli::print_error(std::string("kiteknot: ") + e.what());
     return cli::kUsage;
   } catch (const InputError& e) {
-    cli::print_error(e.what());
+    for (const Diagnostic& d : e.diagnostics().items())
+      if (!d.warning) cli::print_error(d.text());
     return cli::kBadInput;
   } catch (const IoError& e) {
     cli::print_error(e.what());

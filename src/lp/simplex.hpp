@@ -98,6 +98,8 @@ class Simplex {
   [[nodiscard]] Basis basis() const;
   /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
   void set_basis(const Basis& basis);
+  /// For choices that are drawn by lot (perturbations, ties after a long stall).
+  void set_seed(std::uint64_t seed) noexcept { random_ = Random(seed); }
   [[nodiscard]] const WorkCounter& work() const noexcept { return work_; }
 
  private:

@@ -27,6 +27,7 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
       relaxation_(problem_),
       domain_(problem_),
       pseudo_costs_(problem_.num_columns()) {
+  relaxation_.simplex().set_seed(options_.seed);
   interrupt_.clock = &clock_;
   interrupt_.seconds = options_.seconds;
   interrupt_.stopped = options_.stop;

@@ -1,0 +1,211 @@
+// Speed and size of the everyday path, as a page of Markdown. Times are the least of several runs;
+// beside seconds stand units, one unit being the time in which Eigen::SparseLU (COLAMD) factorises
+// the 5-point matrix of a 150 x 150 grid in the same run, so that figures from different machines
+// compare.
+
+#include <filesystem>
+#include <fstream>
+#include <functional>
+#include <iostream>
+
+#include <Eigen/SparseLU>
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include "base/random.hpp"
+#include "base/work.hpp"
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+namespace fs = std::filesystem;
+
+namespace {
+
+double least_seconds(int repeats, const std::function<void()>& body) {
+  double least = 1e300;
+  for (int k = 0; k < repeats; ++k) {
+    const Stopwatch clock;
+    body();
+    least = std::min(least, clock.seconds());
+  }
+  return least;
+}
+
+double unit_seconds() {
+  constexpr int kSide = 150;
+  std::vector<Eigen::Triplet<double>> entries;
+  for (int i = 0; i < kSide; ++i)
+    for (int j = 0; j < kSide; ++j) {
+      const int at = i * kSide + j;
+      entries.emplace_back(at, at, 4.0);
+      if (i > 0) entries.emplace_back(at, at - kSide, -1.0);
+      if (i + 1 < kSide) entries.emplace_back(at, at + kSide, -1.0);
+      if (j > 0) entries.emplace_back(at, at - 1, -1.0);
+      if (j + 1 < kSide) entries.emplace_back(at, at + 1, -1.0);
+    }
+  Eigen::SparseMatrix<double> a(kSide * kSide, kSide * kSide);
+  a.setFromTriplets(entries.begin(), entries.end());
+  return least_seconds(
+      3, [&] { Eigen::SparseLU<Eigen::SparseMatrix<double>, Eigen::COLAMDOrdering<int>> lu(a); });
+}
+
+// Memory that the process holds now, in bytes.
+double resident_bytes() {
+  std::ifstream in("/proc/self/statm");
+  double pages = 0, resident = 0;
+  in >> pages >> resident;
+  return resident * static_cast<double>(::sysconf(_SC_PAGESIZE));
+}
+
+// n items, m weights each, worth random or tied to the first weight.
+std::string packing_csv(int n, int m, bool correlated, std::uint64_t seed,
+                        std::vector<std::int64_t>& sums) {
+  Random random(seed);
+  std::string csv = "item";
+  for (int k = 0; k < m; ++k) csv += fmt::format(",w{}", k);
+  csv += ",worth\n";
+  sums.assign(static_cast<std::size_t>(m), 0);
+  for (int i = 0; i < n; ++i) {
+    csv += fmt::format("item {}", i);
+    std::int64_t first = 0;
+    for (int k = 0; k < m; ++k) {
+      const std::int64_t w = random.between(10, 100);
+      first = k == 0 ? w : first;
+      sums[static_cast<std::size_t>(k)] += w;
+      csv += fmt::format(",{}", w);
+    }
+    csv += fmt::format(",{}\n", correlated ? first + 10 : random.between(10, 100));
+  }
+  return csv;
+}
+
+std::string packing_knot(const std::string& csv, const std::vector<std::int64_t>& sums) {
+  std::string text = fmt::format(
+      "model \"Packing\"\ntable items from \"{}\" key item\ndecide pick[i in items] "
+      "binary\nmaximize worth: total(i.worth * pick[i] over i in items)\n",
+      csv);
+  for (std::size_t k = 0; k < sums.size(); ++k)
+    text +=
+        fmt::format("rule w{}: total(i.w{} * pick[i] over i in items) <= {}\n", k, k, sums[k] / 2);
+  return text;
+}
+
+class Bench {
+ public:
+  Bench()
+      : folder_(fs::temp_directory_path() / fmt::format("kiteknot-bench-{}", ::getpid())),
+        unit_(unit_seconds()) {
+    fs::create_directories(folder_);
+  }
+  ~Bench() { fs::remove_all(folder_); }
+
+  void run() {
+    std::cout << "# Benchmarks\n\nMeasured by `scripts/bench` on the build of this tree; nothing "
+                 "here is written by hand. Times are the\n"
+                 "least of several runs. One unit is the time that Eigen::SparseLU (COLAMD) takes "
+                 "in the same run for the\n"
+                 "5-point matrix of a 150 x 150 grid: "
+              << fmt::format("{:.3f} s here.\n\n", unit_);
+    std::cout
+        << "## The everyday path\n\n| what | seconds | units | aim |\n| --- | --- | --- | --- |\n";
+    small_models();
+    big_model();
+    table();
+    std::cout << "\n## How the search grows\n\nPacking, two rules, half of all weight allowed, "
+                 "worth independent of weight (seed 5).\n\n"
+                 "| items | seconds | branches | pivots |\n| --- | --- | --- | --- |\n";
+    for (const int n : {20, 40, 80, 160, 320}) growth(n);
+    std::cout << "\nThe relaxation's matrix is stored once and shared by all nodes "
+                 "(src/mip/relaxation.hpp); a node keeps its\n"
+                 "changes and, shared by its children, one byte a column and row for the basis.\n";
+  }
+
+ private:
+  void line(const std::string& what, double seconds, const std::string& aim) {
+    std::cout << fmt::format("| {} | {:.4f} | {:.3f} | {} |\n", what, seconds, seconds / unit_,
+                             aim);
+  }
+
+  Model packing(int n, int m, bool correlated, std::uint64_t seed) {
+    std::vector<std::int64_t> sums;
+    const std::string csv = packing_csv(n, m, correlated, seed, sums);
+    std::ofstream(folder_ / "items.csv") << csv;
+    const std::string text = packing_knot("items.csv", sums);
+    std::ofstream(folder_ / "packing.knot") << text;
+    return read_model((folder_ / "packing.knot").string()).value();
+  }
+
+  void small_models() {
+    for (const bool correlated : {false, true}) {
+      std::vector<double> times;
+      for (std::uint64_t seed = 1; seed <= 5; ++seed) {
+        const Model m = packing(40, 2, correlated, seed);
+        times.push_back(least_seconds(correlated ? 1 : 3, [&] {
+          if (solve(m, {.seconds = 60}).outcome != Outcome::optimal)
+            std::cout << "(not proven within 60 s)\n";
+        }));
+      }
+      std::sort(times.begin(), times.end());
+      const char* kind = correlated ? "40 binaries, 2 rules, worth = weight + 10 (hard), proven"
+                                    : "40 binaries, 2 rules, worth independent, proven";
+      line(fmt::format("{}: median of 5 seeds", kind), times[2], correlated ? "-" : "0.1 s");
+      line(fmt::format("{}: slowest of 5 seeds", kind), times[4], correlated ? "-" : "0.1 s");
+    }
+  }
+
+  void big_model() {
+    (void)packing(10000, 2, false, 3);
+    const std::string path = (folder_ / "packing.knot").string();
+    line("10,000-item packing model: read",
+         least_seconds(5, [&] { (void)read_model(path).value(); }), "");
+    const Model m = read_model(path).value();
+    line("10,000-item packing model: shown (with lowering's algebra)",
+         least_seconds(5, [&] { (void)show_page(m); }), "");
+    line("10,000-item packing model: relaxed (lowered, solved, checked)",
+         least_seconds(3, [&] { (void)solve_relaxed(m); }), "");
+    line("10,000-item packing model: read, lowered and shown",
+         least_seconds(3,
+                       [&] {
+                         const Model fresh = read_model(path).value();
+                         (void)solve_relaxed(fresh, {.seconds = 1e-9});
+                         (void)show_page(fresh);
+                       }),
+         "1 s");
+  }
+
+  void table() {
+    std::vector<std::int64_t> sums;
+    const std::string csv = packing_csv(100000, 3, false, 4, sums);
+    const fs::path path = folder_ / "big.csv";
+    std::ofstream(path) << csv;
+    const double before = resident_bytes();
+    const Stopwatch clock;
+    const Table t = Table::read(path.string(), {.key = {"item"}});
+    const Numbers worth = t.numbers("worth");
+    const double seconds = clock.seconds();
+    const double bytes = resident_bytes() - before;
+    line("CSV of 100,000 rows, 5 columns: read, one column as figures", seconds, "1 s");
+    std::cout << fmt::format(
+        "| the same: memory as a multiple of the file's {:.1f} MB | {:.1f} x | - | 10 x |\n",
+        static_cast<double>(csv.size()) / 1e6, bytes / static_cast<double>(csv.size()));
+    if (worth[*t.begin()].is_zero()) std::cout << "";
+  }
+
+  void growth(int n) {
+    const Model m = packing(n, 2, false, 5);
+    const Stopwatch clock;
+    const Result r = solve(m, {.seconds = 60});
+    std::cout << fmt::format("| {} | {:.3f}{} | {} | {} |\n", n, clock.seconds(),
+                             r.outcome == Outcome::optimal ? "" : " (not proven)", r.search.nodes,
+                             r.search.lp_iterations);
+  }
+
+  fs::path folder_;
+  double unit_;
+};
+
+}  // namespace
+
+int main() {
+  Bench().run();
+}
