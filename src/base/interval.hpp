@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 #include <limits>
 
 namespace kiteknot {
@@ -38,8 +39,14 @@ inline double add_up(double a, double b) {
 /// Products and quotients this small may have lost their error term to underflow.
 inline constexpr double kUnderflowGuard = 1e-280;
 
+/// Whether x is a whole number below 2^53 in size.
+inline bool whole(double x) {
+  return std::abs(x) < 0x1p53 && static_cast<double>(static_cast<std::int64_t>(x)) == x;
+}
+
 inline double multiply_down(double a, double b) {
   const double p = a * b;
+  if (std::abs(p) < 0x1p53 && whole(a) && whole(b)) return p;  // no error to recover
   if (a == 0.0 || b == 0.0) return 0.0;
   return std::abs(p) < kUnderflowGuard || std::fma(a, b, -p) < 0.0 ? step_down(p) : p;
 }

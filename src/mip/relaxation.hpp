@@ -16,9 +16,9 @@ class Relaxation {
 
   Index add(const RowView& row);
   void set_limits(Index row, double lower, double upper);
-  /// Gives the columns the domain's bounds. With `loose`, bounds of real columns that are not whole (they
-  /// may have been rounded outward) go back to the problem's own: a vertex then rests on true limits only,
-  /// and can be met exactly. O(columns).
+  /// Gives the columns the domain's bounds. With `loose`, bounds of real columns that are not whole
+  /// (they may have been rounded outward) go back to the problem's own: a vertex then rests on true
+  /// limits only, and can be met exactly. O(columns).
   void take_bounds(const Domain& domain, bool loose = false);
   /// Replaces the goal; for searches that only want any plan.
   void set_cost(Index j, double cost) { simplex_.set_cost(j, cost); }

@@ -221,7 +221,8 @@ void Search::loop() {
 
 // Brings the domain to a node that is not a child of the present one; false on a conflict.
 bool Search::enter(const Node& node) {
-  domain_.undo_to(0);
+  domain_.undo_to(root_mark_);
+  tighten_root();
   if (node.depth == 0) domain_.touch_all();
   if (node.basis) relaxation_.simplex().set_basis(*node.basis);
   const std::vector<Change> path = node.path();
@@ -266,6 +267,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     }
     std::vector<Interval> reduced;
     const double bound = relaxation_.simplex().bound(&reduced);
+    if (node->depth == 0 && std::isfinite(bound)) remember_root(bound, reduced);
     node->bound = std::max(node->bound, bound);
     current_bound_ = node->bound;
     relaxed_goal_ = report.objective;
@@ -411,6 +413,27 @@ Search::NodeEnd Search::leave_unresolved(const std::shared_ptr<Node>& node) {
   return NodeEnd::closed;
 }
 
+// The reduced costs belong to the bounds that the relaxation had.
+void Search::remember_root(double bound, const std::vector<Interval>& reduced) {
+  root_bound_ = bound;
+  root_reduced_ = reduced;
+  root_lower_.clear();
+  root_upper_.clear();
+  for (Index j = 0; j < problem_.num_columns(); ++j) {
+    root_lower_.push_back(relaxation_.simplex().program().lower(j));
+    root_upper_.push_back(relaxation_.simplex().program().upper(j));
+  }
+}
+
+// A better plan than the one last used at the root makes bounds tighter for the whole tree.
+void Search::tighten_root() {
+  if (root_reduced_.empty() || best_ >= root_fixed_for_) return;
+  root_fixed_for_ = best_;
+  tighten_by_reduced_costs(root_bound_, root_reduced_);
+  if (!propagate(domain_, kinds_, work_)) domain_.undo_to(root_mark_);  // every node will find out
+  root_mark_ = domain_.mark();
+}
+
 // With bound B and reduced cost d > 0 of a column at its lower bound, a plan better than the best
 // has x <= lower + (best - step - B) / d; likewise from above.
 void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced) {
@@ -419,13 +442,16 @@ void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>&
   const double room = add_up(target, -bound);
   if (room < 0.0) return;
   const lp::Program& program = relaxation_.simplex().program();
+  const bool at_root = &reduced == &root_reduced_;
   for (Index j = 0; j < problem_.num_columns(); ++j) {
     if (!problem_.integer(j) || domain_.fixed(j)) continue;
     const Interval d = reduced[at(j)];
+    const double low = at_root ? root_lower_[at(j)] : program.lower(j);
+    const double high = at_root ? root_upper_[at(j)] : program.upper(j);
     if (d.low > 0.0)
-      (void)domain_.drop_upper(j, program.lower(j) + std::floor(divide_up(room, d.low)));
+      (void)domain_.drop_upper(j, low + std::floor(divide_up(room, d.low)));
     else if (d.high < 0.0)
-      (void)domain_.raise_lower(j, program.upper(j) - std::floor(divide_up(room, -d.high)));
+      (void)domain_.raise_lower(j, high - std::floor(divide_up(room, -d.high)));
   }
 }
 

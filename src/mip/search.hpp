@@ -109,6 +109,8 @@ class Search {
   [[nodiscard]] bool out_of_limits();
   [[nodiscard]] double global_bound(double current) const;
   [[nodiscard]] Standing standing(double current) const;
+  void remember_root(double bound, const std::vector<Interval>& reduced);
+  void tighten_root();
   void tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced);
   [[nodiscard]] bool is_integral(std::span<const double> point) const;
   [[nodiscard]] Branching split_column(Index j, double value) const;
@@ -134,7 +136,13 @@ class Search {
   OpenNodes open_;
   std::shared_ptr<Node> next_;  // the child to go on with
   double goal_size_ = 1.0;
-  double relaxed_goal_ = 0.0;  // of the present node
+  double relaxed_goal_ = 0.0;           // of the present node
+  std::vector<Interval> root_reduced_;  // reduced costs at the root, for every later best plan
+  std::vector<double> root_lower_, root_upper_;  // the bounds they were found under
+  double root_bound_ = -std::numeric_limits<double>::infinity();
+  double root_fixed_for_ =
+      std::numeric_limits<double>::infinity();  // best_ when they were last used
+  std::size_t root_mark_ = 0;  // the domain's trail up to here holds for the whole tree
   double best_ = std::numeric_limits<double>::infinity();
   double closed_bound_ =
       std::numeric_limits<double>::infinity();  // least bound of nodes closed by it

@@ -190,9 +190,10 @@ class AnswerPage {
     if (!r_.relaxed_only && r_.has_integers && r_.relaxed.value) relaxation();
     if (!r_.relaxed_only && r_.relaxed.infeasible && r_.has_integers)
       page_.say("Not even fractions of decisions would meet the rules.", 2);
-    std::string line =
-        fmt::format("{}, {}", counted(static_cast<std::size_t>(r_.search.nodes), "branch"),
-                    counted(static_cast<std::size_t>(r_.search.lp_iterations), "pivot"));
+    std::string line = r_.search.nodes <= 1
+                           ? "No branching"
+                           : counted(static_cast<std::size_t>(r_.search.nodes), "branch");
+    line += ", " + counted(static_cast<std::size_t>(r_.search.lp_iterations), "pivot");
     if (r_.search.generated_constraints > 0)
       line += fmt::format(", {}", counted(static_cast<std::size_t>(r_.search.generated_constraints),
                                           "generated rule"));
@@ -270,7 +271,7 @@ std::string progress_line(const Model& model, const Progress& p) {
   if (p.bound)
     line += fmt::format("   nothing {} {} can exist", up ? "above" : "below", figure(*p.bound));
   if (p.gap) line += fmt::format("   gap {}", percent(*p.gap));
-  return line + fmt::format("   {} open", p.open);
+  return line + fmt::format("   {} open", figure(Rational(static_cast<long long>(p.open))));
 }
 
 }  // namespace kiteknot

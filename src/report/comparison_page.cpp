@@ -122,7 +122,7 @@ class ComparisonPage {
     if (a.by_needs)
       how += fmt::format(": by the share of all needs met per 100 of {}", goal);
     else if (!a.scarce.empty())
-      how += fmt::format(": by {} per whole of {}, the scarcest rule", goal, a.scarce);
+      how += fmt::format(": by {} per share of {}, the scarcest rule", goal, a.scarce);
     page_.heading(how);
     std::vector<std::vector<std::string>> rows = {
         {"pick", "ratio", goal, a.scarce.empty() ? "" : a.scarce + " so far"}};

@@ -8,6 +8,11 @@
 
 namespace kiteknot::report {
 
+namespace {
+// Holds the parts of one term together where a line is broken; written as a space.
+constexpr char kTie = '\x1f';
+}  // namespace
+
 std::size_t shown_width(const std::string& text) {
   return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) {
     return (static_cast<unsigned char>(c) & 0xC0) != 0x80;
@@ -17,7 +22,7 @@ std::size_t shown_width(const std::string& text) {
 std::string Page::toned(const std::string& text, Tone tone) const {
   if (!options_.colour || tone == Tone::plain) return text;
   const char* code =
-      tone == Tone::good ? "\033[1;36m" : (tone == Tone::bad ? "\033[1;33m" : "\033[2m");
+      tone == Tone::good ? "\033[1;38;5;31m" : (tone == Tone::bad ? "\033[1;38;5;166m" : "\033[2m");
   return code + text + "\033[0m";
 }
 
@@ -53,7 +58,7 @@ void Page::wrapped(const std::string& text, std::size_t used, std::size_t indent
       text_ += ' ';
       ++used;
     }
-    text_ += word;
+    for (const char c : word) text_ += c == kTie ? ' ' : c;
     used += size;
     first = false;
     at = end + 1;
@@ -81,6 +86,7 @@ void Page::table(const std::vector<std::vector<std::string>>& rows,
       const std::size_t own = shown_width(row[c]);
       const std::string pad(widths[c] > own ? widths[c] - own : 0, ' ');
       const bool flush_right = std::find(right.begin(), right.end(), c) != right.end();
+      if (widths[c] == 0) continue;  // nothing stands in this column anywhere
       line += flush_right ? pad + row[c] : row[c] + pad;
       line += "   ";
     }
@@ -98,9 +104,9 @@ std::string algebra(const ModelData& model, const std::vector<Expression::Term>&
     if (out.empty())
       out = minus ? "-" : "";
     else
-      out += minus ? " - " : " + ";
+      out += minus ? std::string(" -") + kTie : std::string(" +") + kTie;
     const Rational size = t.coefficient.abs();
-    if (size != Rational(1)) out += figure(size) + " ";
+    if (size != Rational(1)) out += figure(size) + kTie;
     out += model.decision_name(t.decision);
   }
   return out.empty() ? "0" : out;
@@ -166,8 +172,11 @@ std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const
       if (chosen > 0) singles.push_back(names[0]);
       continue;
     }
-    std::string list = listed(names, kMostNames + 1);
-    if (chosen > kMostNames) list += fmt::format(" and {} more", chosen - kMostNames);
+    std::string list =
+        chosen > kMostNames
+            ? fmt::format("{} and {} more", fmt::join(names, ", "),
+                          figure(Rational(static_cast<long long>(chosen - kMostNames))))
+            : listed(names, kMostNames + 1);
     rows.push_back({f->name,
                     fmt::format("{} of {}", figure(Rational(static_cast<long long>(chosen))),
                                 figure(Rational(static_cast<long long>(f->index.count)))),

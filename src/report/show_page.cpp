@@ -261,7 +261,7 @@ class ShowPage {
       const bool off = m_.rules_off.contains(static_cast<Index>(r));
       const std::string count =
           off ? "switched off"
-              : (f.index.tables.empty() ? "one"
+              : (f.index.tables.empty() ? ""
                                         : figure(Rational(static_cast<long long>(f.index.count))));
       const Index shown = small_ ? f.index.count : std::min<Index>(f.index.count, 1);
       for (Index i = 0; i < shown; ++i) {

@@ -97,7 +97,7 @@ TEST_CASE("pages speak in names, wrap within their width and colour only on requ
   }
   PageOptions colour;
   colour.colour = true;
-  CHECK(answer_page(r, colour).find("\033[1;36m") != std::string::npos);
+  CHECK(answer_page(r, colour).find("\033[1;38;5;31m") != std::string::npos);
   CHECK(answer_page(r).find("pay is 1,174, and no plan reaches less") != std::string::npos);
 }
 
