@@ -79,7 +79,7 @@ TEST_CASE("each mistake is one line with its place and a hint", "[formats][knot]
       {"table t key k in shows rows\n  k\n  zz", "m.knot:8:3: 'zz' names no row of table shows"},
       {"table t key kk rows\n  k\n  zz", "m.knot:6:13: no column 'kk' in table t; nearest is 'k'"},
       {"scenario \"x\": set k = 1",
-       "m.knot:6:1: 'scenario' statements are not read by this version"},
+       "m.knot:6:1: 'scenario' is not read by this version"},
       {"rule r[s in shows]: total(run[s] over s in shows) <= 1",
        "the row name 's' hides another one"},
       {"rule r: total(run[s] over s in shows where run[s] = 1) <= 1",

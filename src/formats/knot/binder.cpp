@@ -6,10 +6,10 @@
 
 #include <fmt/format.h>
 
-#include "base/text.hpp"
 #include "formats/csv.hpp"
 #include "formats/files.hpp"
 #include "formats/knot/evaluator.hpp"
+#include "formats/knot/messages.hpp"
 #include "formats/knot/resolver.hpp"
 
 namespace kiteknot::formats::knot {
@@ -31,10 +31,10 @@ class Binder final : public NameSource {
       for (std::size_t s = 0; s < statements_.size(); ++s)
         if (statements_[s].kind == kind && states_[s] == State::fresh) bind_statement(s);
     if (!notes_.has_errors() && model_.num_decisions() == 0) {
-      std::string why = "the model decides nothing: it has no 'decide' statement with a row";
+      std::vector<std::string> empty;
       for (const auto& [table_name, table] : tables_)
-        if (table.size() == 0) why += fmt::format("; table {} has no rows", table_name);
-      notes_.error({source_.file, 0, 0, why, false});
+        if (table.size() == 0) empty.push_back(table_name);
+      notes_.error({source_.file, 0, 0, messages::decides_nothing(empty), false});
     }
     if (notes_.has_errors()) return notes_;
     return {std::move(model_), std::move(notes_)};
@@ -48,9 +48,10 @@ class Binder final : public NameSource {
     }
     const std::size_t s = values_.at(name);
     if (states_[s] == State::busy) {
-      std::string circle;
-      for (const std::size_t b : busy_) circle += statements_[b].heading.name + " needs ";
-      throw Failure{at, fmt::format("a circle of definitions: {}{}", circle, name)};
+      std::vector<std::string> through;
+      for (const std::size_t b : busy_) through.push_back(statements_[b].heading.name);
+      through.push_back(name);
+      throw Failure{at, messages::circle(through)};
     }
     if (states_[s] == State::fresh) bind_statement(s);
     if (states_[s] == State::failed) throw Failure{at, ""};  // told where it failed
@@ -65,7 +66,7 @@ class Binder final : public NameSource {
     if (statement == table_statements_.end()) {
       std::vector<std::string> known;
       for (const auto& [k, v] : table_statements_) known.push_back(k);
-      throw Failure{at, fmt::format("there is no table '{}'{}", name, nearest_hint(name, known))};
+      throw Failure{at, messages::no_table(name, known)};
     }
     if (states_[statement->second] == State::busy)
       throw Failure{at, fmt::format("a circle of tables through '{}'", name)};
@@ -115,8 +116,8 @@ class Binder final : public NameSource {
       const auto enter = [&](auto& map, const auto& key, std::string_view what) {
         const auto [it, fresh] = map.emplace(key, s);
         if (!fresh) {
-          error(st.heading.at, fmt::format("there is {} '{}' already, on line {}", what, name,
-                                           statements_[it->second].at.line));
+          error(st.heading.at,
+                messages::stated_before(what, name, statements_[it->second].at.line));
           states_[s] = State::failed;
         }
         return fresh;
@@ -213,8 +214,7 @@ class Binder final : public NameSource {
       for (const KeyName& k : *from) {
         if (wrong.has_errors()) break;
         if (data->column(k.column) < 0)
-          throw Failure{k.at, fmt::format("no column '{}' in table {}{}", k.column, st.heading.name,
-                                          nearest_hint(k.column, data->columns))};
+          throw Failure{k.at, messages::no_column(k.column, st.heading.name, data->columns)};
         KeyColumn column(k.column);
         if (!k.table.empty()) column.in = need_table(k.table, k.table_at).shared();
         to->push_back(std::move(column));

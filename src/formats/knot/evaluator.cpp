@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include <fmt/format.h>
+#include "formats/knot/messages.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -55,9 +55,7 @@ Index Evaluator::member(const Meaning& m, const IndexSet& index) {
       std::vector<std::string_view> keys;
       for (const Key& k : part.keys) keys.push_back(text(k));
       row = table.find(keys);
-      if (row < 0)
-        throw Failure{m.at, fmt::format("there is no {}[{}]: table {} has no such row", m.text,
-                                        fmt::join(keys, ", "), table.name)};
+      if (row < 0) throw Failure{m.at, messages::no_member(m.text, keys, table)};
     }
     rows[t] = Row(&table, row);
   }
@@ -66,7 +64,7 @@ Index Evaluator::member(const Meaning& m, const IndexSet& index) {
   std::vector<std::string> keys;
   for (const Row r : rows)
     for (std::string& k : r.keys()) keys.push_back(std::move(k));
-  throw Failure{m.at, fmt::format("there is no {}", full_name(m.text, keys))};
+  throw Failure{m.at, messages::no_member(m.text, keys)};
 }
 
 std::span<const Index> Evaluator::looked_up(const Level& level) const {

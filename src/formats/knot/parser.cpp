@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "base/text.hpp"
+#include "formats/knot/messages.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -11,19 +11,6 @@ struct Failure {
   Position at;
   std::string message;
 };
-
-std::string told(const Token& t) {
-  switch (t.kind) {
-    case TokenKind::end:
-      return "the end of the statement";
-    case TokenKind::text:
-      return fmt::format("the text \"{}\"", t.text);
-    case TokenKind::number:
-      return fmt::format("the figure {}", t.text);
-    default:
-      return fmt::format("'{}'", t.text);
-  }
-}
 
 constexpr int kMostTerms = 5000;  // in one written sum
 constexpr int kDeepest = 200;     // levels of nesting
@@ -37,8 +24,6 @@ class StatementParser {
     s.at = peek().at;
     s.stated = raw_.stated;
     const Token first = need_word("a statement");
-    static const std::vector<std::string> kStarts = {
-        "model", "table", "column", "number", "decide", "let", "minimize", "maximize", "rule"};
     if (first.text == "model")
       parse_model(s);
     else if (first.text == "table")
@@ -56,10 +41,9 @@ class StatementParser {
     else if (first.text == "rule")
       parse_rule(s);
     else if (first.text == "curve" || first.text == "scenario")
-      fail(first.at, fmt::format("'{}' statements are not read by this version", first.text));
+      fail(first.at, messages::not_read_yet(first.text));
     else
-      fail(first.at, fmt::format("no statement starts with '{}'{}", first.text,
-                                 nearest_hint(first.text, kStarts)));
+      fail(first.at, messages::unknown_statement(first.text));
     if (peek().kind != TokenKind::end) unexpected("the end of the statement");
     return std::move(s);
   }
@@ -75,7 +59,7 @@ class StatementParser {
     throw Failure{at, std::move(message)};
   }
   [[noreturn]] void unexpected(std::string_view expected) const {
-    fail(peek().at, fmt::format("{} was expected, not {}", expected, told(peek())));
+    fail(peek().at, messages::expected(expected, peek()));
   }
   [[nodiscard]] const Token& peek(std::size_t ahead = 0) const {
     return raw_.tokens[std::min(next_ + ahead, raw_.tokens.size() - 1)];
@@ -98,8 +82,7 @@ class StatementParser {
   }
   Token need_name(std::string_view what) {
     if (peek().kind == TokenKind::word && reserved(peek().text))
-      fail(peek().at,
-           fmt::format("'{}' is a word of the language and cannot name {}", peek().text, what));
+      fail(peek().at, messages::reserved_word(peek().text, what));
     return need_word(fmt::format("a name for {}", what));
   }
   Token need_column() {
@@ -122,7 +105,7 @@ class StatementParser {
     s.heading.name = name.text;
     s.heading.at = name.at;
     if (at_word("pairs") || at_word("product"))
-      fail(peek().at, fmt::format("'{}' tables are not read by this version", peek().text));
+      fail(peek().at, messages::not_read_yet(peek().text));
     if (take_word("from")) {
       if (peek().kind != TokenKind::text) unexpected("a file name in quotes");
       s.file_at = peek().at;
@@ -133,7 +116,7 @@ class StatementParser {
       unexpected(s.file.empty() ? "'from \"file.csv\"' or 'key'" : "'key' and the key columns");
     parse_keys(s.keys);
     if (take_word("refers")) parse_keys(s.refers);
-    if (at_word("ordered")) fail(peek().at, "'ordered' tables are not read by this version");
+    if (at_word("ordered")) fail(peek().at, messages::not_read_yet("ordered"));
     const bool rows = take_word("rows");
     if (rows != s.file.empty())
       fail(peek().at, rows ? "a table comes from a file or from rows here, not from both"
@@ -201,7 +184,7 @@ class StatementParser {
     s.kind = StatementKind::decide;
     parse_heading(s.heading, "decisions");
     if (take_word("binary")) return;
-    if (at_word("one")) fail(peek().at, "'one of' decisions are not read by this version");
+    if (at_word("one")) fail(peek().at, messages::not_read_yet("one of"));
     if (!at_word("integer") && !at_word("real"))
       unexpected("'binary', 'integer LO .. HI' or 'real LO .. HI'");
     s.integer = take().text == "integer";
@@ -212,7 +195,7 @@ class StatementParser {
     s.low = parse_expression();
     need_symbol("..");
     s.high = parse_expression();
-    if (at_word("or")) fail(peek().at, "'0 or LO .. HI' is not read by this version");
+    if (at_word("or")) fail(peek().at, messages::not_read_yet("0 or LO .. HI"));
   }
 
   void parse_let(Statement& s) {
@@ -228,7 +211,7 @@ class StatementParser {
     const Token name = need_name("the goal");
     s.heading.name = name.text;
     s.heading.at = name.at;
-    if (at_word("yielding")) fail(peek().at, "'yielding' is not read by this version");
+    if (at_word("yielding")) fail(peek().at, messages::not_read_yet("yielding"));
     need_symbol(":");
     s.body = parse_expression();
   }
@@ -236,7 +219,7 @@ class StatementParser {
   void parse_rule(Statement& s) {
     s.kind = StatementKind::rule;
     parse_heading(s.heading, "a rule");
-    if (at_word("off")) fail(peek().at, "'off' rules are not read by this version");
+    if (at_word("off")) fail(peek().at, messages::not_read_yet("off"));
     need_symbol(":");
     s.body = parse_any();
     if (at_word("or")) unexpected("the end of the rule");
@@ -247,10 +230,9 @@ class StatementParser {
     const Depth guard(*this);
     NodePtr left = parse_and();
     while (at_word("or") || at_word("xor") || at_word("implies") || at_word("iff")) {
-      if (!at_word("or"))
-        fail(peek().at, fmt::format("'{}' is not read by this version", peek().text));
+      if (!at_word("or")) fail(peek().at, messages::not_read_yet(peek().text));
       if (peek(1).kind == TokenKind::word && peek(1).text == "pay")
-        fail(peek().at, "'or pay' is not read by this version");
+        fail(peek().at, messages::not_read_yet("or pay"));
       const Position at = take().at;
       left = joined(NodeKind::either, at, std::move(left), parse_and());
     }
@@ -301,10 +283,7 @@ class StatementParser {
     const Depth guard(*this);
     NodePtr left = parse_product();
     for (int terms = 1; at_symbol("+") || at_symbol("-"); ++terms) {
-      if (terms >= kMostTerms)
-        fail(peek().at,
-             fmt::format("a sum of more than {} written terms; use a table and total(...)",
-                         kMostTerms));
+      if (terms >= kMostTerms) fail(peek().at, messages::too_many_terms(kMostTerms));
       const Token op = take();
       left = joined(op.text == "+" ? NodeKind::add : NodeKind::subtract, op.at, std::move(left),
                     parse_product());
@@ -353,7 +332,7 @@ class StatementParser {
     if (take_word("inf")) return make(NodeKind::infinity, t.at);
     if (take_word("total")) return parse_total(t.at);
     if (t.kind == TokenKind::word && reserved(t.text) && peek(1).text == "(")
-      fail(t.at, fmt::format("'{}' is not read by this version", t.text));
+      fail(t.at, messages::not_read_yet(t.text));
     if (t.kind != TokenKind::word || reserved(t.text)) unexpected("an expression");
     return parse_reference();
   }
@@ -409,9 +388,7 @@ class StatementParser {
   // Counts nested calls, so that deep text ends in a message and not in a full stack.
   struct Depth {
     explicit Depth(StatementParser& p) : parser(p) {
-      if (++parser.depth_ > kDeepest)
-        fail(parser.peek().at,
-             fmt::format("the expression is nested more than {} levels deep", kDeepest));
+      if (++parser.depth_ > kDeepest) fail(parser.peek().at, messages::nested_too_deep(kDeepest));
     }
     ~Depth() { --parser.depth_; }
     Depth(const Depth&) = delete;

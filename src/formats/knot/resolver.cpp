@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "base/text.hpp"
+#include "formats/knot/messages.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -18,18 +18,6 @@ MeaningPtr make(Op op, Position at) {
   m->op = op;
   m->at = at;
   return m;
-}
-
-std::string key_columns(const TableData& t) {
-  std::vector<std::string> names;
-  for (const Index c : t.key) names.push_back(t.columns[static_cast<std::size_t>(c)]);
-  return fmt::format("{} ({})", t.name, fmt::join(names, ", "));
-}
-
-std::string told_index(const IndexSet& index) {
-  std::vector<std::string> tables;
-  for (const Table& t : index.tables) tables.push_back(key_columns(t.data()));
-  return tables.empty() ? "nothing" : fmt::format("{}", fmt::join(tables, " and "));
 }
 
 // Greatest slot that a meaning reads, or -1.
@@ -95,10 +83,8 @@ MeaningPtr Resolver::expression(const Node& node) {
 
 MeaningPtr Resolver::name(const Node& node) {
   if (const int slot = slot_of(node.text); slot >= 0) {
-    const std::vector<std::string> columns =
-        scope_[static_cast<std::size_t>(slot)].table->all_columns();
-    fail(node.at, fmt::format("'{}' is a row; name one of its columns, such as {}.{}", node.text,
-                              node.text, columns.back()));
+    fail(node.at,
+         messages::row_as_figure(node.text, *scope_[static_cast<std::size_t>(slot)].table));
   }
   const Named named = names_.find(node.text, node.at);
   if (named.number) {
@@ -107,13 +93,9 @@ MeaningPtr Resolver::name(const Node& node) {
     m->has_numbers = true;
     return m;
   }
-  if (named.table != nullptr)
-    fail(node.at,
-         fmt::format("'{}' is a table; an expression reads it by 'total(... over r in {})'",
-                     node.text, node.text));
+  if (named.table != nullptr) fail(node.at, messages::table_as_figure(node.text));
   if (!named.family && !named.let)
-    fail(node.at, fmt::format("nothing has the name '{}'{}", node.text,
-                              nearest_hint(node.text, names_.known_values())));
+    fail(node.at, messages::no_value(node.text, names_.known_values()));
   return member(node);
 }
 
@@ -121,8 +103,7 @@ MeaningPtr Resolver::member(const Node& node) {
   const Named named = names_.find(node.text, node.at);
   if (named.number) fail(node.at, fmt::format("{} is a number and has no rows", node.text));
   if (!named.family && !named.let)
-    fail(node.at, fmt::format("no decision or expression has the name '{}'{}", node.text,
-                              nearest_hint(node.text, names_.known_values())));
+    fail(node.at, messages::no_family(node.text, names_.known_values()));
   MeaningPtr m = make(named.family ? Op::decision : Op::named, node.at);
   m->text = node.text;
   m->family = named.family;
@@ -144,10 +125,7 @@ std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& nam
   std::vector<MemberPart> parts;
   std::size_t next = 0;
   const auto wrong_count = [&] {
-    fail(node.at, fmt::format("{} is indexed by {}; {} given", name, told_index(index),
-                              node.args.empty() ? "no key was"
-                                                : counted(node.args.size(), "key") +
-                                                      (node.args.size() == 1 ? " was" : " were")));
+    fail(node.at, messages::wrong_key_count(name, index, node.args.size()));
   };
   for (const Table& table : index.tables) {
     if (next >= node.args.size()) wrong_count();
@@ -165,9 +143,9 @@ std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& nam
         const auto reference = table.data().tables.find(c);
         if (k.kind == Key::Kind::row &&
             (reference == table.data().tables.end() || reference->second.get() != k.path.table))
-          fail(arg.at, fmt::format("{} is indexed by {}; '{}' is a row of {}, where {} belongs",
-                                   name, told_index(index), arg.text, k.path.table->name,
-                                   table.data().columns[static_cast<std::size_t>(c)]));
+          fail(arg.at,
+               messages::wrong_key_table(name, index, arg.text, *k.path.table,
+                                         table.data().columns[static_cast<std::size_t>(c)]));
         part.keys.push_back(std::move(k));
       }
     }
@@ -186,17 +164,12 @@ Key Resolver::key(const Node& node) {
   }
   if (node.kind == NodeKind::name) {
     const int slot = slot_of(node.text);
-    if (slot < 0)
-      fail(node.at,
-           fmt::format("'{}' is no row name here; a key in quotes was perhaps meant: \"{}\"",
-                       node.text, node.text));
+    if (slot < 0) fail(node.at, messages::key_without_quotes(node.text));
     k.kind = Key::Kind::row;
     k.path.slot = slot;
     k.path.table = scope_[static_cast<std::size_t>(slot)].table;
     if (k.path.table->key.size() != 1)
-      fail(node.at,
-           fmt::format("'{}' is a row of {}, whose key has {}; name one of them", node.text,
-                       key_columns(*k.path.table), counted(k.path.table->key.size(), "column")));
+      fail(node.at, messages::key_of_several(node.text, *k.path.table));
     return k;
   }
   if (node.kind != NodeKind::cell)
@@ -218,13 +191,7 @@ CellPath Resolver::path(const Node& node) {
   if (p.slot < 0) {
     std::vector<std::string> rows;
     for (const Slot& s : scope_) rows.push_back(s.row);
-    fail(at->at,
-         fmt::format(
-             "'{}' is no row name here{}", at->text,
-             rows.empty()
-                 ? std::string(
-                       "; rows are named in [row in table] and in total(... over row in table)")
-                 : nearest_hint(at->text, rows)));
+    fail(at->at, messages::no_row_name(at->text, rows));
   }
   p.table = scope_[static_cast<std::size_t>(p.slot)].table;
   for (std::size_t k = cells.size(); k-- > 0;) {
@@ -233,14 +200,8 @@ CellPath Resolver::path(const Node& node) {
     const Index column = p.table->column(cell.text);
     if (k > 0) {
       const auto next = column < 0 ? p.table->tables.end() : p.table->tables.find(column);
-      if (column < 0)
-        fail(cell.at, fmt::format("no column '{}' in table {}{}", cell.text, p.table->name,
-                                  nearest_hint(cell.text, p.table->all_columns())));
-      if (next == p.table->tables.end())
-        fail(cell.at,
-             fmt::format(
-                 "column '{}' of table {} refers to no table, so nothing can be read through it",
-                 cell.text, p.table->name));
+      if (column < 0) fail(cell.at, messages::no_column(cell.text, *p.table));
+      if (next == p.table->tables.end()) fail(cell.at, messages::no_reference(cell.text, *p.table));
       p.steps.push_back(&p.table->references.at(column));
       p.table = next->second.get();
       continue;
@@ -249,8 +210,7 @@ CellPath Resolver::path(const Node& node) {
     if (computed != p.table->computed.end())
       p.figures = &computed->second;
     else if (column < 0)
-      fail(cell.at, fmt::format("no column '{}' in table {}{}", cell.text, p.table->name,
-                                nearest_hint(cell.text, p.table->all_columns())));
+      fail(cell.at, messages::no_column(cell.text, *p.table));
     p.column = column;
   }
   return p;

@@ -1,0 +1,153 @@
+#include "formats/knot/messages.hpp"
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+
+namespace kiteknot::formats::knot::messages {
+
+std::string told(const Token& t) {
+  switch (t.kind) {
+    case TokenKind::end:
+      return "the end of the statement";
+    case TokenKind::text:
+      return fmt::format("the text \"{}\"", t.text);
+    case TokenKind::number:
+      return fmt::format("the figure {}", t.text);
+    default:
+      return fmt::format("'{}'", t.text);
+  }
+}
+
+std::string told(const TableData& table) {
+  std::vector<std::string> names;
+  for (const Index c : table.key) names.push_back(table.columns[static_cast<std::size_t>(c)]);
+  return fmt::format("{} ({})", table.name, fmt::join(names, ", "));
+}
+
+std::string told(const IndexSet& index) {
+  std::vector<std::string> tables;
+  for (const Table& t : index.tables) tables.push_back(told(t.data()));
+  return tables.empty() ? "nothing" : fmt::format("{}", fmt::join(tables, " and "));
+}
+
+std::string expected(std::string_view what, const Token& found) {
+  return fmt::format("{} was expected, not {}", what, told(found));
+}
+
+std::string unknown_statement(const std::string& word) {
+  static const std::vector<std::string> kStarts = {
+      "model", "table", "column", "number", "decide", "let", "minimize", "maximize", "rule"};
+  return fmt::format("no statement starts with '{}'{}", word, nearest_hint(word, kStarts));
+}
+
+std::string not_read_yet(const std::string& word) {
+  return fmt::format("'{}' is not read by this version", word);
+}
+
+std::string reserved_word(const std::string& word, std::string_view what) {
+  return fmt::format("'{}' is a word of the language and cannot name {}", word, what);
+}
+
+std::string nested_too_deep(int levels) {
+  return fmt::format("the expression is nested more than {} levels deep", levels);
+}
+
+std::string too_many_terms(int terms) {
+  return fmt::format("a sum of more than {} written terms; use a table and total(...)", terms);
+}
+
+std::string no_column(const std::string& column, const TableData& table) {
+  return no_column(column, table.name, table.all_columns());
+}
+
+std::string no_column(const std::string& column, const std::string& table,
+                      std::span<const std::string> known) {
+  return fmt::format("no column '{}' in table {}{}", column, table, nearest_hint(column, known));
+}
+
+std::string no_reference(const std::string& column, const TableData& table) {
+  return fmt::format(
+      "column '{}' of table {} refers to no table, so nothing can be read through it", column,
+      table.name);
+}
+
+std::string no_table(const std::string& name, std::span<const std::string> known) {
+  return fmt::format("there is no table '{}'{}", name, nearest_hint(name, known));
+}
+
+std::string no_row_name(const std::string& name, std::span<const std::string> rows) {
+  if (rows.empty())
+    return fmt::format(
+        "'{}' is no row name here; rows are named in [row in table] and in total(... over row in "
+        "table)",
+        name);
+  return fmt::format("'{}' is no row name here{}", name, nearest_hint(name, rows));
+}
+
+std::string no_value(const std::string& name, std::span<const std::string> known) {
+  return fmt::format("nothing has the name '{}'{}", name, nearest_hint(name, known));
+}
+
+std::string no_family(const std::string& name, std::span<const std::string> known) {
+  return fmt::format("no decision or expression has the name '{}'{}", name,
+                     nearest_hint(name, known));
+}
+
+std::string row_as_figure(const std::string& row, const TableData& table) {
+  return fmt::format("'{}' is a row; name one of its columns, such as {}.{}", row, row,
+                     table.all_columns().back());
+}
+
+std::string table_as_figure(const std::string& table) {
+  return fmt::format("'{}' is a table; an expression reads it by 'total(... over r in {})'", table,
+                     table);
+}
+
+std::string key_without_quotes(const std::string& name) {
+  return fmt::format("'{}' is no row name here; a key in quotes was perhaps meant: \"{}\"", name,
+                     name);
+}
+
+std::string key_of_several(const std::string& row, const TableData& table) {
+  return fmt::format("'{}' is a row of {}, whose key has {}; name one of them", row, told(table),
+                     counted(table.key.size(), "column"));
+}
+
+std::string wrong_key_count(const std::string& name, const IndexSet& index, std::size_t given) {
+  const std::string count =
+      given == 0 ? "no key was" : counted(given, "key") + (given == 1 ? " was" : " were");
+  return fmt::format("{} is indexed by {}; {} given", name, told(index), count);
+}
+
+std::string wrong_key_table(const std::string& name, const IndexSet& index, const std::string& row,
+                            const TableData& row_table, const std::string& column) {
+  return fmt::format("{} is indexed by {}; '{}' is a row of {}, where {} belongs", name,
+                     told(index), row, row_table.name, column);
+}
+
+std::string no_member(const std::string& name, const std::vector<std::string>& keys) {
+  return fmt::format("there is no {}", full_name(name, keys));
+}
+
+std::string no_member(const std::string& name, std::span<const std::string_view> keys,
+                      const TableData& table) {
+  return fmt::format("there is no {}[{}]: table {} has no such row", name, fmt::join(keys, ", "),
+                     table.name);
+}
+
+std::string stated_before(std::string_view what, const std::string& name, int line) {
+  return fmt::format("there is {} '{}' already, on line {}", what, name, line);
+}
+
+std::string circle(const std::vector<std::string>& through) {
+  return fmt::format("a circle of definitions: {}", fmt::join(through, " needs "));
+}
+
+std::string decides_nothing(std::span<const std::string> empty_tables) {
+  std::string why = "the model decides nothing: it has no 'decide' statement with a row";
+  for (const std::string& table : empty_tables) why += fmt::format("; table {} has no rows", table);
+  return why;
+}
+
+}  // namespace kiteknot::formats::knot::messages
