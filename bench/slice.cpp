@@ -8,46 +8,20 @@
 #include <functional>
 #include <iostream>
 
-#include <Eigen/SparseLU>
 #include <fmt/format.h>
 #include <unistd.h>
 
 #include "base/random.hpp"
 #include "base/work.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "unit.hpp"
 
 using namespace kiteknot;
+using bench::least_seconds;
+using bench::unit_seconds;
 namespace fs = std::filesystem;
 
 namespace {
-
-double least_seconds(int repeats, const std::function<void()>& body) {
-  double least = 1e300;
-  for (int k = 0; k < repeats; ++k) {
-    const Stopwatch clock;
-    body();
-    least = std::min(least, clock.seconds());
-  }
-  return least;
-}
-
-double unit_seconds() {
-  constexpr int kSide = 150;
-  std::vector<Eigen::Triplet<double>> entries;
-  for (int i = 0; i < kSide; ++i)
-    for (int j = 0; j < kSide; ++j) {
-      const int at = i * kSide + j;
-      entries.emplace_back(at, at, 4.0);
-      if (i > 0) entries.emplace_back(at, at - kSide, -1.0);
-      if (i + 1 < kSide) entries.emplace_back(at, at + kSide, -1.0);
-      if (j > 0) entries.emplace_back(at, at - 1, -1.0);
-      if (j + 1 < kSide) entries.emplace_back(at, at + 1, -1.0);
-    }
-  Eigen::SparseMatrix<double> a(kSide * kSide, kSide * kSide);
-  a.setFromTriplets(entries.begin(), entries.end());
-  return least_seconds(
-      3, [&] { Eigen::SparseLU<Eigen::SparseMatrix<double>, Eigen::COLAMDOrdering<int>> lu(a); });
-}
 
 // Memory that the process holds now, in bytes.
 double resident_bytes() {

@@ -19,6 +19,11 @@ void refuse_bad_coefficient(double value) {
   if (!std::isfinite(value)) throw UsageError("a coefficient is not finite");
 }
 
+void refuse_bad_entry(const Entry& e, Index count) {
+  refuse_bad_coefficient(e.value);
+  if (e.index < 0 || e.index >= count) throw UsageError("an entry names a line that is not there");
+}
+
 // New numbers after removal: -1 for the lines that go.
 std::vector<Index> numbers_after(const std::vector<char>& gone) {
   std::vector<Index> number(gone.size(), -1);
@@ -48,7 +53,7 @@ Index Program::add_column(double cost, double lower, double upper,
                           const std::vector<Entry>& entries) {
   refuse_bad_coefficient(cost);
   refuse_bad_limits(lower, upper);
-  for (const Entry& e : entries) refuse_bad_coefficient(e.value);
+  for (const Entry& e : entries) refuse_bad_entry(e, num_rows());
   const Index j = num_columns();
   columns_.add_lines(1);
   cost_.push_back(cost);
@@ -63,7 +68,7 @@ Index Program::add_column(double cost, double lower, double upper,
 
 Index Program::add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact) {
   refuse_bad_limits(lower, upper);
-  for (const Entry& e : entries) refuse_bad_coefficient(e.value);
+  for (const Entry& e : entries) refuse_bad_entry(e, num_columns());
   const Index i = num_rows();
   rows_.add_lines(1);
   row_lower_.push_back(lower);

@@ -184,6 +184,8 @@ TEST_CASE("bad numbers are refused at the door", "[lp]") {
   s.add_column(1.0, 0.0, 1.0);
   CHECK_THROWS_AS(s.add_row(0.0, 1.0, {{0, kInf}}), UsageError);
   CHECK_THROWS_AS(s.add_row(std::nan(""), 1.0, {{0, 1.0}}), UsageError);
+  CHECK_THROWS_AS(s.add_row(0.0, 1.0, {{1, 1.0}}), UsageError);
+  CHECK_THROWS_AS(s.add_column(0.0, 0.0, 1.0, {{0, 1.0}}), UsageError);
   CHECK_THROWS_AS(s.set_bounds(0, 1.0, 0.0), UsageError);
   CHECK_THROWS_AS(s.set_bounds(0, kInf, kInf), UsageError);
 }
