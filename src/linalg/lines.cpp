@@ -50,6 +50,36 @@ void Lines::pack() {
   value_.swap(value);
 }
 
+void Lines::build(std::span<const Offset> start, std::span<const Index> index,
+                  std::span<const double> value, Index room) {
+  const std::size_t lines = start.size() - 1;
+  place_.resize(lines);
+  index_.assign(index.size() + lines * at(room), 0);
+  value_.assign(index_.size(), 0.0);
+  Offset next = 0;
+  for (std::size_t i = 0; i < lines; ++i) {
+    const auto size = static_cast<Index>(start[i + 1] - start[i]);
+    place_[i] = {next, size, size + room};
+    std::copy_n(index.begin() + start[i], size, index_.begin() + next);
+    std::copy_n(value.begin() + start[i], size, value_.begin() + next);
+    next += size + room;
+  }
+  used_ = static_cast<Offset>(index.size());
+}
+
+void Lines::erase(Index line, Index index) {
+  Place& p = place_[at(line)];
+  for (Offset k = p.start; k < p.start + p.size; ++k) {
+    if (index_[static_cast<std::size_t>(k)] != index) continue;
+    const auto last = static_cast<std::size_t>(p.start + --p.size);
+    index_[static_cast<std::size_t>(k)] = index_[last];
+    value_[static_cast<std::size_t>(k)] = value_[last];
+    --used_;
+    return;
+  }
+  KITEKNOT_CHECK(false, "an entry to erase must be there");
+}
+
 void Lines::renumber(std::span<const Index> new_line, std::span<const Index> new_entry) {
   KITEKNOT_CHECK(new_line.size() == place_.size(), "one new number for each line");
   std::size_t kept = 0;

@@ -31,6 +31,16 @@ class Lines {
   /// Appends `count` empty lines.
   void add_lines(Index count);
   void push(Index line, Index index, double value);
+  /// Replaces everything by fixed lines (line i: start[i] .. start[i + 1]), each with `room` free
+  /// places.
+  void build(std::span<const Offset> start, std::span<const Index> index,
+             std::span<const double> value, Index room);
+  /// Takes the entry out of the line; it must be there. O(size of the line).
+  void erase(Index line, Index index);
+  void clear_line(Index line) {
+    used_ -= place_[at(line)].size;
+    place_[at(line)].size = 0;
+  }
   /// Keeps the lines whose new number is not -1, in order, and renumbers entries by `new_entry`
   /// (entries that map to -1 go away). O(nnz).
   void renumber(std::span<const Index> new_line, std::span<const Index> new_entry);

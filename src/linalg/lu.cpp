@@ -1,17 +1,25 @@
+// Solves with the factor; the elimination is in lu_factor.cpp, the update in lu_update.cpp.
+
 #include "linalg/lu.hpp"
 
+#include <algorithm>
 #include <cmath>
-
-#include "base/check.hpp"
 
 namespace kiteknot::linalg {
 namespace {
+
 std::size_t at(Index i) {
   return static_cast<std::size_t>(i);
 }
 std::size_t at(Offset i) {
   return static_cast<std::size_t>(i);
 }
+
+constexpr double kSparseInput =
+    0.05;  // share of nonzeros up to which a vector is searched, not scanned
+constexpr double kSparseResult = 0.10;  // the same for what recent results had
+constexpr double kForget = 0.1;         // weight of the newest result
+
 }  // namespace
 
 void Lu::Fixed::clear() {
@@ -43,11 +51,86 @@ Lu::Fixed Lu::Fixed::transposed(std::span<const Index> line_id, Index count) con
 }
 
 Offset Lu::num_entries() const noexcept {
-  return factor_entries_ + static_cast<Offset>(eta_index_.size());
+  return u_columns_.num_nonzeros() + m_ +
+         static_cast<Offset>(l_columns_.index.size() + eta_index_.size());
 }
 
-// 1. x := L^-1 x, skipping zero pivots   2. x := U^-1 x   3. the replaced columns, oldest first.
-void Lu::ftran(WorkVector& work, double drop) const {
+bool Lu::sparse(const WorkVector& v, Kind kind) const {
+  return static_cast<double>(v.list().size()) <= kSparseInput * m_ &&
+         expected_[kind] <= kSparseResult;
+}
+
+void Lu::learn_density(const WorkVector& v, Kind kind) {
+  const double density = static_cast<double>(v.list().size()) / std::max<Index>(m_, 1);
+  expected_[kind] += kForget * (density - expected_[kind]);
+}
+
+// Depth-first search; places are written when left, so the list ends up in reverse order.
+template <class Next>
+void Lu::reach(std::span<const Index> starts, const Next& next, std::vector<Index>& order) {
+  order.clear();
+  for (const Index start : starts) {
+    if (mark_[at(start)]) continue;
+    mark_[at(start)] = 1;
+    stack_.push_back({start, 0});
+    while (!stack_.empty()) {
+      Frame& frame = stack_.back();
+      const std::span<const Index> to = next(frame.place);
+      Index child = -1;
+      while (at(frame.next) < to.size() && child < 0) {
+        const Index candidate = to[at(frame.next++)];
+        if (!mark_[at(candidate)]) child = candidate;
+      }
+      if (child < 0) {
+        order.push_back(frame.place);
+        stack_.pop_back();
+      } else {
+        mark_[at(child)] = 1;
+        stack_.push_back({child, 0});
+      }
+    }
+  }
+  std::reverse(order.begin(), order.end());
+}
+
+void Lu::reach_rows(std::span<const Index> starts) {
+  reach(
+      starts, [&](Index p) { return u_rows_.index(p); }, places_);
+  forget(places_);
+}
+
+void Lu::forget(std::span<const Index> places) {
+  for (const Index i : places) mark_[at(i)] = 0;
+}
+
+void Lu::keep_spike(std::span<const double> x, std::span<const Index> places) {
+  spike_index_.clear();
+  spike_value_.clear();
+  for (const Index i : places) {
+    if (x[at(i)] == 0.0) continue;
+    spike_index_.push_back(i);
+    spike_value_.push_back(x[at(i)]);
+  }
+}
+
+void Lu::ftran(WorkVector& x, double drop, bool entering) {
+  if (sparse(x, kFtran))
+    ftran_sparse(x, drop, entering);
+  else
+    ftran_dense(x, drop, entering);
+  learn_density(x, kFtran);
+}
+
+void Lu::btran(WorkVector& y, double drop) {
+  if (sparse(y, kBtran))
+    btran_sparse(y, drop);
+  else
+    btran_dense(y, drop);
+  learn_density(y, kBtran);
+}
+
+// 1. x := L^-1 x   2. the row etas, oldest first   3. x := U^-1 x
+void Lu::ftran_dense(WorkVector& work, double drop, bool entering) {
   const std::span<double> x = work.values();
   for (std::size_t k = 0; k < l_row_.size(); ++k) {
     const double pivot = x[at(l_row_[k])];
@@ -55,64 +138,130 @@ void Lu::ftran(WorkVector& work, double drop) const {
     for (Offset e = l_columns_.start[k]; e < l_columns_.start[k + 1]; ++e)
       x[at(l_columns_.index[at(e)])] -= l_columns_.value[at(e)] * pivot;
   }
+  for (const Eta& eta : etas_) {
+    double value = x[at(eta.row)];
+    for (Offset e = eta.begin; e < eta.end; ++e)
+      value -= eta_value_[at(e)] * x[at(eta_index_[at(e)])];
+    x[at(eta.row)] = value;
+  }
+  if (entering) {
+    places_.clear();
+    for (Index i = 0; i < m_; ++i)
+      if (std::abs(x[at(i)]) > drop) places_.push_back(i);
+    keep_spike(x, places_);
+  }
   for (std::size_t k = order_.size(); k-- > 0;) {
     const Index p = order_[k];
+    if (p < 0 || x[at(p)] == 0.0) continue;
+    const double value = x[at(p)] / diag_[at(p)];
+    x[at(p)] = value;
+    const auto index = u_columns_.index(p);
+    const auto entry = u_columns_.value(p);
+    for (std::size_t e = 0; e < index.size(); ++e) x[at(index[e])] -= entry[e] * value;
+  }
+  work.relist(drop);
+}
+
+void Lu::ftran_sparse(WorkVector& work, double drop, bool entering) {
+  const std::span<double> x = work.values();
+  const auto below = [&](Index p) {
+    return l_line_[at(p)] < 0 ? std::span<const Index>{} : l_columns_.line(l_line_[at(p)]);
+  };
+  reach(work.list(), below, places_);
+  for (const Index p : places_) {
+    const Index k = l_line_[at(p)];
+    if (k < 0 || x[at(p)] == 0.0) continue;
+    for (Offset e = l_columns_.start[at(k)]; e < l_columns_.start[at(k) + 1]; ++e)
+      x[at(l_columns_.index[at(e)])] -= l_columns_.value[at(e)] * x[at(p)];
+  }
+  for (const Eta& eta : etas_) {
+    double value = x[at(eta.row)];
+    for (Offset e = eta.begin; e < eta.end; ++e)
+      value -= eta_value_[at(e)] * x[at(eta_index_[at(e)])];
+    x[at(eta.row)] = value;
+    if (value != 0.0 && !mark_[at(eta.row)]) {
+      mark_[at(eta.row)] = 1;
+      places_.push_back(eta.row);
+    }
+  }
+  forget(places_);
+  if (entering) keep_spike(x, places_);
+  reach(
+      places_, [&](Index p) { return u_columns_.index(p); }, more_places_);
+  for (const Index p : more_places_) {
     if (x[at(p)] == 0.0) continue;
     const double value = x[at(p)] / diag_[at(p)];
     x[at(p)] = value;
-    for (Offset e = u_columns_.start[at(p)]; e < u_columns_.start[at(p) + 1]; ++e)
-      x[at(u_columns_.index[at(e)])] -= u_columns_.value[at(e)] * value;
+    const auto index = u_columns_.index(p);
+    const auto entry = u_columns_.value(p);
+    for (std::size_t e = 0; e < index.size(); ++e) x[at(index[e])] -= entry[e] * value;
   }
-  for (const Eta& eta : etas_) {
-    if (x[at(eta.row)] == 0.0) continue;
-    const double value = x[at(eta.row)] / eta.pivot;
-    x[at(eta.row)] = value;
-    for (Offset e = eta.begin; e < eta.end; ++e)
-      x[at(eta_index_[at(e)])] -= eta_value_[at(e)] * value;
-  }
-  work.relist(drop);
+  forget(more_places_);
+  work.relist(more_places_, drop);
 }
 
 // The transposed steps in reverse order.
-void Lu::btran(WorkVector& work, double drop) const {
+void Lu::btran_dense(WorkVector& work, double drop) {
   const std::span<double> y = work.values();
-  for (std::size_t k = etas_.size(); k-- > 0;) {
-    const Eta& eta = etas_[k];
-    double value = y[at(eta.row)];
-    for (Offset e = eta.begin; e < eta.end; ++e)
-      value -= eta_value_[at(e)] * y[at(eta_index_[at(e)])];
-    y[at(eta.row)] = value / eta.pivot;
-  }
-  for (std::size_t k = 0; k < order_.size(); ++k) {
-    const Index p = order_[k];
-    if (y[at(p)] == 0.0) continue;
+  for (const Index p : order_) {
+    if (p < 0 || y[at(p)] == 0.0) continue;
     const double value = y[at(p)] / diag_[at(p)];
     y[at(p)] = value;
-    for (Offset e = u_rows_.start[k]; e < u_rows_.start[k + 1]; ++e)
-      y[at(u_rows_.index[at(e)])] -= u_rows_.value[at(e)] * value;
+    const auto index = u_rows_.index(p);
+    const auto entry = u_rows_.value(p);
+    for (std::size_t e = 0; e < index.size(); ++e) y[at(index[e])] -= entry[e] * value;
   }
-  if (!l_row_.empty()) {
-    for (std::size_t k = order_.size(); k-- > 0;) {
-      const Index p = order_[k];
-      const double value = y[at(p)];
-      if (value == 0.0) continue;
-      for (Offset e = l_rows_.start[at(p)]; e < l_rows_.start[at(p) + 1]; ++e)
-        y[at(l_rows_.index[at(e)])] -= l_rows_.value[at(e)] * value;
-    }
+  for (std::size_t k = etas_.size(); k-- > 0;) {
+    const double value = y[at(etas_[k].row)];
+    if (value == 0.0) continue;
+    for (Offset e = etas_[k].begin; e < etas_[k].end; ++e)
+      y[at(eta_index_[at(e)])] -= eta_value_[at(e)] * value;
+  }
+  // Rows of L^T in the order of factorisation: l_row_ holds the pivots with multipliers, and every
+  // row can add to earlier ones.
+  for (std::size_t k = pivot_order_.size(); k-- > 0;) {
+    const Index p = pivot_order_[k];
+    const double value = y[at(p)];
+    if (value == 0.0) continue;
+    for (Offset e = l_rows_.start[at(p)]; e < l_rows_.start[at(p) + 1]; ++e)
+      y[at(l_rows_.index[at(e)])] -= l_rows_.value[at(e)] * value;
   }
   work.relist(drop);
 }
 
-void Lu::replace(Index r, const WorkVector& alpha) {
-  KITEKNOT_CHECK(alpha[r] != 0.0, "a replacing column needs a pivot");
-  Eta eta{r, alpha[r], static_cast<Offset>(eta_index_.size()), 0};
-  for (Index i : alpha.list()) {
-    if (i == r || alpha[i] == 0.0) continue;
-    eta_index_.push_back(i);
-    eta_value_.push_back(alpha[i]);
+void Lu::btran_sparse(WorkVector& work, double drop) {
+  const std::span<double> y = work.values();
+  reach(
+      work.list(), [&](Index p) { return u_rows_.index(p); }, places_);
+  for (const Index p : places_) {
+    if (y[at(p)] == 0.0) continue;
+    const double value = y[at(p)] / diag_[at(p)];
+    y[at(p)] = value;
+    const auto index = u_rows_.index(p);
+    const auto entry = u_rows_.value(p);
+    for (std::size_t e = 0; e < index.size(); ++e) y[at(index[e])] -= entry[e] * value;
   }
-  eta.end = static_cast<Offset>(eta_index_.size());
-  etas_.push_back(eta);
+  for (std::size_t k = etas_.size(); k-- > 0;) {
+    const double value = y[at(etas_[k].row)];
+    if (value == 0.0) continue;
+    for (Offset e = etas_[k].begin; e < etas_[k].end; ++e) {
+      const Index i = eta_index_[at(e)];
+      y[at(i)] -= eta_value_[at(e)] * value;
+      if (mark_[at(i)]) continue;
+      mark_[at(i)] = 1;
+      places_.push_back(i);
+    }
+  }
+  forget(places_);
+  reach(
+      places_, [&](Index p) { return l_rows_.line(p); }, more_places_);
+  for (const Index p : more_places_) {
+    if (y[at(p)] == 0.0) continue;
+    for (Offset e = l_rows_.start[at(p)]; e < l_rows_.start[at(p) + 1]; ++e)
+      y[at(l_rows_.index[at(e)])] -= l_rows_.value[at(e)] * y[at(p)];
+  }
+  forget(more_places_);
+  work.relist(more_places_, drop);
 }
 
 }  // namespace kiteknot::linalg

@@ -1,20 +1,26 @@
 #pragma once
 // Sparse LU of a simplex basis: B is m x m with nnz entries, given by columns. Pivots are chosen by
 // Markowitz count among entries that are large enough in their row (threshold pivoting), searching
-// the few shortest rows and columns. Sources: Markowitz 1957, "The elimination form of the inverse
-// and its application to linear programming"; Suhl and Suhl 1990, "Computing sparse LU
-// factorizations for large-scale linear programming bases". A replaced column is recorded as an eta
-// column (product form: Dantzig and Orchard-Hays 1954).
+// the few shortest rows and columns. Replaced columns are worked into U, and the row operations
+// that keep it triangular are kept in a file of row etas. Solves with few nonzeros visit only the
+// entries that can become nonzero, found beforehand by a search of the graph. Sources: Markowitz
+// 1957, "The elimination form of the inverse and its application to linear programming"; Suhl and
+// Suhl 1990, "Computing sparse LU factorizations for large-scale linear programming bases"; Forrest
+// and Tomlin 1972, "Updated triangular factors of the basis to maintain sparsity in the product
+// form simplex method"; Gilbert and Peierls 1988, "Sparse partial pivoting in time proportional to
+// arithmetic operations".
 //
 //   Every column is identified by its pivot row, so that vectors live in row space on both sides:
 //   after factor(), column c of B pivots in row pivot_row()[c].
-//   U: for each pivot row p, diag[p], the rest of its row (towards later pivots), and by columns
-//   too. L: for each pivot with eliminated rows, the multipliers, in pivot order; and by rows for
-//   the
-//      transposed solve.
+//   B = L R_1 ... R_k U.   order_: pivot rows in pivot order, -1 where one has moved to the end.
+//   U: for each pivot row p, diag[p]; line p of u_rows_: its entries towards later pivots; line p
+//   of
+//      u_columns_: the entries of its column in earlier rows.
+//   L: line k of l_columns_: the multipliers below pivot row l_row_[k]; line p of l_rows_: what the
+//      transposed solve adds to earlier pivots.
 //
-// factor() costs about the fill; ftran/btran cost O(m + entries met). Const members may run
-// concurrently on distinct vectors.
+// factor() costs about the fill; solves cost the entries met, or O(m) on top where vectors are not
+// sparse. One object serves one thread.
 
 #include <vector>
 
@@ -49,23 +55,24 @@ class Lu {
   /// The row in which each column of the factorised matrix pivots; length m.
   [[nodiscard]] std::span<const Index> pivot_row() const noexcept { return pivot_row_; }
 
-  /// Solves B x = b in place: b by rows, x by pivot rows.
-  void ftran(WorkVector& x, double drop) const;
+  /// Solves B x = b in place: b by rows, x by pivot rows. With `entering`, what replace() needs is
+  /// kept.
+  void ftran(WorkVector& x, double drop, bool entering = false);
   /// Solves B' y = c in place: c by pivot rows, y by rows.
-  void btran(WorkVector& y, double drop) const;
+  void btran(WorkVector& y, double drop);
 
-  /// B's column that pivots in row r becomes a new one, given as alpha = B^-1 times it; alpha[r] !=
-  /// 0.
-  void replace(Index r, const WorkVector& alpha);
-  [[nodiscard]] int num_updates() const noexcept { return static_cast<int>(etas_.size()); }
-  /// Entries in L, U and the update file.
+  /// B's column that pivots in row r becomes the one of the last ftran with `entering`, whose
+  /// result had `pivot` in r. False where the new diagonal is too small or disagrees with the
+  /// pivot: factorise anew.
+  [[nodiscard]] bool replace(Index r, double pivot);
+  [[nodiscard]] int num_updates() const noexcept { return num_updates_; }
+  /// Entries in L, U and the row etas.
   [[nodiscard]] Offset num_entries() const noexcept;
   [[nodiscard]] Offset num_factor_entries() const noexcept { return factor_entries_; }
 
  private:
   struct Eta {
     Index row = 0;
-    double pivot = 0.0;
     Offset begin = 0, end = 0;
   };
   /// Lines fixed once built: start[k] .. start[k + 1].
@@ -78,19 +85,52 @@ class Lu {
     void push(Index i, double v);
     /// The transpose: `line_id[k]` names line k; result has `count` lines.
     [[nodiscard]] Fixed transposed(std::span<const Index> line_id, Index count) const;
+    [[nodiscard]] std::span<const Index> line(Index k) const {
+      const auto b = start[static_cast<std::size_t>(k)], e = start[static_cast<std::size_t>(k) + 1];
+      return {index.data() + b, static_cast<std::size_t>(e - b)};
+    }
   };
   friend class Elimination;
 
+  enum Kind { kFtran, kBtran };
+  [[nodiscard]] bool sparse(const WorkVector& v, Kind kind) const;
+  void learn_density(const WorkVector& v, Kind kind);
+  void ftran_sparse(WorkVector& x, double drop, bool entering);
+  void ftran_dense(WorkVector& x, double drop, bool entering);
+  void btran_sparse(WorkVector& y, double drop);
+  void btran_dense(WorkVector& y, double drop);
+  /// All places that the starts lead to, every one before those it leads to; marks stay until
+  /// forget().
+  template <class Next>
+  void reach(std::span<const Index> starts, const Next& next, std::vector<Index>& order);
+  /// places_ := the rows of U that the starts lead to, in pivot order; no marks stay.
+  void reach_rows(std::span<const Index> starts);
+  void forget(std::span<const Index> places);
+  void keep_spike(std::span<const double> x, std::span<const Index> places);
+
   Index m_ = 0;
-  std::vector<Index> order_;      // pivot rows in pivot order
-  std::vector<Index> pivot_row_;  // of each column
-  std::vector<double> diag_;      // by pivot row
-  std::vector<Index> l_row_;      // pivot row of each line of l_columns_
-  Fixed l_columns_, l_rows_;      // l_rows_: line p holds what btran adds to earlier pivots
-  Fixed u_rows_, u_columns_;      // u_rows_: line k belongs to order_[k]; u_columns_: line p
+  std::vector<Index> order_, position_;  // position_: of each pivot row in order_
+  std::vector<Index> pivot_order_;       // order_ as factorised
+  std::vector<Index> pivot_row_;         // of each column
+  std::vector<double> diag_;             // by pivot row
+  std::vector<Index> l_row_, l_line_;  // pivot row of each line of l_columns_, and back (-1: none)
+  Fixed l_columns_, l_rows_;
+  Fixed built_rows_;  // U as eliminated: line k belongs to order_[k]
+  Lines u_rows_, u_columns_;
   std::vector<Eta> etas_;
   std::vector<Index> eta_index_;
   std::vector<double> eta_value_;
+  std::vector<Index> spike_index_;  // of the last entering column, before U
+  std::vector<double> spike_value_;
+  std::vector<double> work_;  // m zeros between calls
+  std::vector<char> mark_;    // m zeros between calls
+  std::vector<Index> places_, more_places_;
+  struct Frame {
+    Index place, next;
+  };
+  std::vector<Frame> stack_;
+  double expected_[2] = {0.0, 0.0};  // density of recent results, by kind
+  int num_updates_ = 0;
   Offset factor_entries_ = 0;
 };
 

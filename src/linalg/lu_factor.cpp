@@ -82,7 +82,7 @@ class Elimination {
   }
 
   LuReport run(Lu& lu) {
-    lu.u_rows_.clear();
+    lu.built_rows_.clear();
     lu.l_columns_.clear();
     lu.l_row_.clear();
     lu.order_.clear();
@@ -185,10 +185,10 @@ class Elimination {
     for (const Entry& e : source) {
       forget(pivot.row, e.column);
       if (e.column == pivot.column) continue;
-      lu.u_rows_.push(e.column, e.value);
+      lu.built_rows_.push(e.column, e.value);
       scattered_[at(e.column)] = e.value;
     }
-    lu.u_rows_.close();
+    lu.built_rows_.close();
 
     std::vector<Index>& targets = column_rows_[at(pivot.column)];
     if (!targets.empty()) {
@@ -256,13 +256,29 @@ LuReport Lu::factor(std::span<const ColumnView> columns, const LuOptions& option
   etas_.clear();
   eta_index_.clear();
   eta_value_.clear();
+  num_updates_ = 0;
   LuReport report = Elimination(columns, options).run(*this);
   factor_entries_ = 0;
   if (!report.regular()) return report;
-  for (Index& column : u_rows_.index) column = pivot_row_[at(column)];
-  u_columns_ = u_rows_.transposed(order_, m_);
+
+  // Columns get the names of their pivot rows; lines the names of their pivots.
+  for (Index& column : built_rows_.index) column = pivot_row_[at(column)];
+  constexpr Index kRoom = 4;  // free places for the columns that updates will bring
+  const Fixed columns_of_u = built_rows_.transposed(order_, m_);
+  std::vector<Index> own(at(m_));
+  for (Index i = 0; i < m_; ++i) own[at(i)] = i;
+  const Fixed rows_of_u = columns_of_u.transposed(own, m_);
+  u_columns_.build(columns_of_u.start, columns_of_u.index, columns_of_u.value, kRoom);
+  u_rows_.build(rows_of_u.start, rows_of_u.index, rows_of_u.value, kRoom);
   l_rows_ = l_columns_.transposed(l_row_, m_);
-  factor_entries_ = static_cast<Offset>(u_rows_.index.size() + l_columns_.index.size()) + m_;
+  l_line_.assign(at(m_), -1);
+  for (std::size_t k = 0; k < l_row_.size(); ++k) l_line_[at(l_row_[k])] = static_cast<Index>(k);
+  position_.assign(at(m_), 0);
+  for (std::size_t k = 0; k < order_.size(); ++k) position_[at(order_[k])] = static_cast<Index>(k);
+  pivot_order_ = order_;
+  work_.assign(at(m_), 0.0);
+  mark_.assign(at(m_), 0);
+  factor_entries_ = num_entries();
   return report;
 }
 

@@ -37,6 +37,20 @@ class WorkVector {
   [[nodiscard]] std::span<const Index> list() const noexcept { return list_; }
   [[nodiscard]] std::span<double> values() noexcept { return value_; }
   [[nodiscard]] std::span<const double> values() const noexcept { return value_; }
+  /// Lists anew among the given places, which hold every nonzero; the others are 0. O(places).
+  void relist(std::span<const Index> places, double drop) {
+    for (Index i : list_) listed_[at(i)] = 0;
+    list_.clear();
+    for (Index i : places) {
+      const double v = value_[at(i)];
+      if (v > drop || v < -drop) {
+        listed_[at(i)] = 1;
+        list_.push_back(i);
+      } else {
+        value_[at(i)] = 0.0;
+      }
+    }
+  }
   /// Lists anew after a kernel wrote to values(); entries up to `drop` become 0. O(length).
   void relist(double drop) {
     list_.clear();

@@ -15,7 +15,7 @@ constexpr double kLeastWeight = 1e-4;   // steepest-edge weights are kept away f
 constexpr double kNoise = 1e-9;         // multipliers below this share of the largest
 constexpr double kPerturbation = 1e-6;  // of costs, relative
 constexpr int kStallLimit = 60;         // pivots without progress before costs are perturbed
-constexpr int kMostUpdates = 64;        // replaced columns before a new factorisation
+constexpr int kMostUpdates = 100;       // replaced columns before a new factorisation
 
 }  // namespace
 
@@ -52,7 +52,7 @@ void Simplex::refresh_dual() {
 Status Simplex::run_dual(const SolveOptions& options) {
   const Tolerances& tol = options.tolerances;
   while (true) {
-    if (lu_.num_updates() >= kMostUpdates ||
+    if (!factored_ || lu_.num_updates() >= kMostUpdates ||
         lu_.num_entries() > 3 * lu_.num_factor_entries() + 4 * Offset{m_}) {
       refresh_dual();
     }
@@ -88,7 +88,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
       continue;
     }
     load_column(q, column_);
-    lu_.ftran(column_, tol.drop);
+    lu_.ftran(column_, tol.drop, true);
     work_.add(lu_.num_entries() + m_);
     const double pivot = column_[r];
     if (std::abs(pivot - alpha_[q]) > tol.disagreement * (1.0 + std::abs(pivot)) ||

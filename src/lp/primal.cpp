@@ -12,7 +12,7 @@ namespace {
 constexpr double kInf = std::numeric_limits<double>::infinity();
 constexpr int kStallLimit =
     100;  // pivots without progress before entering variables are drawn by lot
-constexpr int kMostUpdates = 64;
+constexpr int kMostUpdates = 100;
 
 }  // namespace
 
@@ -24,7 +24,7 @@ Status Simplex::run_primal(const SolveOptions& options) {
   stalled_ = 0;
   std::fill(weight_.begin(), weight_.end(), 1.0);  // the dual's weights end here
   while (true) {
-    if (lu_.num_updates() >= kMostUpdates ||
+    if (!factored_ || lu_.num_updates() >= kMostUpdates ||
         lu_.num_entries() > 3 * lu_.num_factor_entries() + 4 * Offset{m_})
       (void)refresh();
     if (over_limit(options)) return Status::limit;
@@ -32,7 +32,7 @@ Status Simplex::run_primal(const SolveOptions& options) {
     if (q < 0) return Status::optimal;
     const double direction = d_[at(q)] < 0.0 ? 1.0 : -1.0;
     load_column(q, column_);
-    lu_.ftran(column_, tol.drop);
+    lu_.ftran(column_, tol.drop, true);
     work_.add(lu_.num_entries() + m_);
     const PrimalStep step = primal_ratio_test(q, direction, tol);
     if (step.length == kInf) {

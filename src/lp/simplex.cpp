@@ -288,7 +288,8 @@ void Simplex::swap_basis(Index row, Index entering, Place leaving_place) {
   place_[at(entering)] = Place::basic;
   row_of_[at(entering)] = row;
   basic_[at(row)] = entering;
-  lu_.replace(row, column_);
+  // A factor that cannot take the column is made anew at the next turn of the loop.
+  if (!lu_.replace(row, column_[row])) factored_ = false;
   ++pivots_;
   work_.add(static_cast<Offset>(column_.list().size()));
 }

@@ -1,0 +1,76 @@
+// Forrest and Tomlin's update. Column r of U is replaced by the spike a (the entering column after
+// L and the row etas); row r is eliminated by the later rows and moves, with its column, to the
+// end:
+//   1. multipliers: mu' U_after = u_r', by rows, in pivot order     2. eta: row r -= sum mu_j row j
+//   3. diagonal: a_r - sum mu_j a_j                                 4. column r := a without a_r
+
+#include <algorithm>
+#include <cmath>
+
+#include "linalg/lu.hpp"
+
+namespace kiteknot::linalg {
+namespace {
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+constexpr double kSmallestDiagonal = 1e-11;
+constexpr double kDisagreement = 1e-6;  // of the diagonal found in two ways, relative
+}  // namespace
+
+bool Lu::replace(Index r, double pivot) {
+  ++num_updates_;
+  // 1. and 2.
+  more_places_.assign(u_rows_.index(r).begin(), u_rows_.index(r).end());
+  for (std::size_t k = 0; k < more_places_.size(); ++k) {
+    work_[at(more_places_[k])] = u_rows_.value(r)[k];
+    u_columns_.erase(more_places_[k], r);
+  }
+  u_rows_.clear_line(r);
+  // Rows after r hold nothing in column r, so the search stays among them.
+  Eta eta{r, static_cast<Offset>(eta_index_.size()), 0};
+  const std::vector<Index> starts = more_places_;
+  reach_rows(starts);
+  for (const Index j : places_) {
+    const double multiplier = work_[at(j)] / diag_[at(j)];
+    work_[at(j)] = 0.0;
+    if (multiplier == 0.0) continue;
+    eta_index_.push_back(j);
+    eta_value_.push_back(multiplier);
+    const auto index = u_rows_.index(j);
+    const auto entry = u_rows_.value(j);
+    for (std::size_t e = 0; e < index.size(); ++e) work_[at(index[e])] -= multiplier * entry[e];
+  }
+  eta.end = static_cast<Offset>(eta_index_.size());
+
+  // 3.
+  for (std::size_t k = 0; k < spike_index_.size(); ++k)
+    work_[at(spike_index_[k])] = spike_value_[k];
+  double diagonal = work_[at(r)];
+  for (Offset e = eta.begin; e < eta.end; ++e)
+    diagonal -= eta_value_[static_cast<std::size_t>(e)] *
+                work_[at(eta_index_[static_cast<std::size_t>(e)])];
+  for (const Index i : spike_index_) work_[at(i)] = 0.0;
+  const double expected = pivot * diag_[at(r)];
+  if (!(std::abs(diagonal) >= kSmallestDiagonal) ||
+      std::abs(diagonal - expected) >
+          kDisagreement * std::max(std::abs(diagonal), std::abs(expected)))
+    return false;
+
+  // 4.
+  for (const Index i : u_columns_.index(r)) u_rows_.erase(i, r);
+  u_columns_.clear_line(r);
+  for (std::size_t k = 0; k < spike_index_.size(); ++k) {
+    if (spike_index_[k] == r) continue;
+    u_columns_.push(r, spike_index_[k], spike_value_[k]);
+    u_rows_.push(spike_index_[k], r, spike_value_[k]);
+  }
+  diag_[at(r)] = diagonal;
+  if (eta.end > eta.begin) etas_.push_back(eta);
+  order_[at(position_[at(r)])] = -1;
+  position_[at(r)] = static_cast<Index>(order_.size());
+  order_.push_back(r);
+  return true;
+}
+
+}  // namespace kiteknot::linalg
