@@ -55,7 +55,9 @@ void measure(const std::string& name, const Family& family, double unit, const s
       100.0 * again / seconds, pivots,
       family.optimum
           ? fmt::format("{:.0e}", error)
-          : fmt::format("{:.0e}", std::abs(report.objective - bound) / (1.0 + std::abs(bound))));
+          : (std::isinf(bound) ? "no finite bound"
+                               : fmt::format("{:.0e}", std::abs(report.objective - bound) /
+                                                           (1.0 + std::abs(bound)))));
   std::cout.flush();
 }
 

@@ -84,6 +84,7 @@ class Expression {
 
   Expression() = default;
   Expression(int value) : constant_(value) {}
+  Expression(long value) : constant_(value) {}
   Expression(long long value) : constant_(value) {}
   Expression(double value);
   Expression(Rational value);

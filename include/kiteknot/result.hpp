@@ -43,6 +43,11 @@ struct GoalResult {
   std::optional<double> bound, gap;
 };
 
+/// From one value to another; infinite where there is no end.
+struct Stretch {
+  double from = 0.0, to = 0.0;
+};
+
 struct Relaxed {
   std::optional<double> value;  ///< of the goal; none where the relaxation has no optimum
   bool infeasible = false, unbounded = false;
@@ -51,6 +56,13 @@ struct Relaxed {
   /// Where they are known: the change of the goal per unit of a rule's limit (by rule row in order,
   /// rules switched off left out), and per unit of each decision.
   std::vector<double> shadow_prices, reduced_costs;
+  /// Where the model solved has no integers: the values of each binding rule's limit over which its
+  /// shadow price holds, and of each decision's goal coefficient over which the plan stays. Empty
+  /// where not known.
+  std::vector<Stretch> limit_stretches, coefficient_stretches;
+  std::vector<double> coefficients;  ///< of the goal, by decision, along with the stretches
+  bool degenerate =
+      false;  ///< the plan rests on more limits than it needs: prices may differ by side
 };
 
 struct SearchCounts {

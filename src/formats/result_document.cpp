@@ -58,6 +58,10 @@ Json decisions_of(const Result& r) {
           {"name", f->name}, {"index", f->index.keys(i)}, {"value", number((*r.plan)[d])}};
       if (has_duals(r))
         entry["reduced_cost"] = number(r.relaxed.reduced_costs[static_cast<std::size_t>(d)]);
+      if (has_duals(r) && !r.relaxed.coefficient_stretches.empty()) {
+        const Stretch s = r.relaxed.coefficient_stretches[static_cast<std::size_t>(d)];
+        entry["plan_stays"] = {{"from", number(s.from)}, {"to", number(s.to)}};
+      }
       decisions.push_back(std::move(entry));
     }
   return decisions;
@@ -75,6 +79,10 @@ Json rules_of(const Result& r) {
                   {"high", number(v.high)}, {"slack", number(v.slack)},
                   {"binding", v.binding},   {"met", v.met}};
     if (has_duals(r)) entry["shadow_price"] = number(r.relaxed.shadow_prices[k]);
+    if (has_duals(r) && v.binding && !r.relaxed.limit_stretches.empty()) {
+      const Stretch s = r.relaxed.limit_stretches[k];
+      entry["price_holds"] = {{"from", number(s.from)}, {"to", number(s.to)}};
+    }
     ++k;
     rules.push_back(std::move(entry));
   }

@@ -110,6 +110,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
     x_[at(p)] = target;
     update_weights(r, column_);
     swap_basis(r, q, below ? Place::at_lower : Place::at_upper);
+    for (Index i : column_.list()) update_excess(i);
     if (stalled_ > kStallLimit) {
       perturb_costs();
       stalled_ = 0;
@@ -121,7 +122,7 @@ Index Simplex::choose_leaving(double tolerance) const {
   Index best = -1;
   double best_score = 0.0;
   for (Index i = 0; i < m_; ++i) {
-    const double by = infeasibility(basic_[at(i)]);
+    const double by = excess_[at(i)];
     if (by <= tolerance || by * by <= best_score * weight_[at(i)] || ignored_[at(i)]) continue;
     best = i;
     best_score = by * by / weight_[at(i)];
@@ -224,7 +225,10 @@ void Simplex::apply_flips() {
       flip_column_.add(view.index[e], change * view.value[e]);
   }
   lu_.ftran(flip_column_, 0.0);
-  for (Index i : flip_column_.list()) x_[at(basic_[at(i)])] -= flip_column_[i];
+  for (Index i : flip_column_.list()) {
+    x_[at(basic_[at(i)])] -= flip_column_[i];
+    update_excess(i);
+  }
   work_.add(lu_.num_entries() + m_);
 }
 

@@ -222,7 +222,11 @@ void Simplex::compute_values() {
       column_.add(view.index[e], -view.value[e] * x);
   }
   lu_.ftran(column_, 0.0);
-  for (Index i = 0; i < m_; ++i) x_[at(basic_[at(i)])] = column_[i];
+  excess_.resize(at(m_));
+  for (Index i = 0; i < m_; ++i) {
+    x_[at(basic_[at(i)])] = column_[i];
+    update_excess(i);
+  }
   work_.add(program_.num_nonzeros() + lu_.num_entries() + n_ + m_);
 }
 

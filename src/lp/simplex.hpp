@@ -95,6 +95,20 @@ class Simplex {
   /// A direction of the columns (length n) along which the goal falls without end.
   [[nodiscard]] std::span<const double> ray() const noexcept { return ray_; }
 
+  // After an optimal solve, for the basis found. Variables: columns first, then rows' logicals.
+  /// Row of B^-1 of a basic variable (length m). One btran.
+  [[nodiscard]] std::vector<double> inverse_row(Index variable);
+  /// Row of B^-1 (A, -I) of a basic variable (length n + m): 1 at itself, 0 at other basic ones.
+  [[nodiscard]] std::vector<double> tableau_row(Index variable);
+  /// By how much the row's binding limit can move, down (low <= 0) and up, while the basis stays
+  /// feasible; for a row with room: by how much either limit can move towards the value. One ftran.
+  [[nodiscard]] Interval limit_room(Index row);
+  /// By how much the column's cost can move while the basis stays optimal. One btran and one
+  /// pricing.
+  [[nodiscard]] Interval cost_room(Index column);
+  /// Whether some basic variable stands at one of its bounds: the rooms hold for this basis only.
+  [[nodiscard]] bool degenerate() const;
+
   [[nodiscard]] Basis basis() const;
   /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
   void set_basis(const Basis& basis);
@@ -121,6 +135,7 @@ class Simplex {
   void swap_basis(Index row, Index entering, Place leaving_place);
   [[nodiscard]] double objective() const;
   [[nodiscard]] double infeasibility(Index k) const;
+  void update_excess(Index row) { excess_[at(row)] = infeasibility(basic_[at(row)]); }
   [[nodiscard]] bool dual_infeasible(Index k, double tolerance) const;
   [[nodiscard]] bool over_limit(const SolveOptions& options) const;
   Report finish(Status status, const SolveOptions& options, std::string reason = {});
@@ -161,6 +176,7 @@ class Simplex {
   std::vector<Place> place_;                  // n + m
   std::vector<Index> basic_;                  // m: the variable that pivots in each row
   std::vector<Index> row_of_;                 // n + m: its row, or -1
+  std::vector<double> excess_;                // m: how far the basic variable is out of bounds
   std::vector<double> weight_;                // m: dual steepest-edge weights by row
   std::vector<double> devex_;                 // n + m: primal reference weights
   linalg::Lu lu_;

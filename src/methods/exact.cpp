@@ -57,6 +57,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.gap = options.gap;
   o.seed = options.seed;
   o.stop = options.stop.flag();
+  o.rooms = true;
   if (memory == nullptr) return o;
   o.plans = memory->plans;
   if (memory->columns.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return o;
@@ -104,7 +105,38 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, boo
   }
   for (const double d : found.relaxed.reduced_costs)
     r.reduced_costs.push_back(d == 0.0 ? 0.0 : d * goal);
+  r.degenerate = found.relaxed.degenerate;
   return r;
+}
+
+// The rooms of limits and costs, as values in the user's units. A turned sign swaps the ends.
+void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& lowering,
+                    const Result& result) {
+  const ModelData& m = result.model().data();
+  if (!result.report || m.goals.empty()) return;
+  std::size_t k = 0;
+  for (const LoweredRow& row : lowering.rows) {
+    const RuleValue& v = result.report->rules[k++];
+    Stretch s{-HUGE_VAL, HUGE_VAL};
+    if (row.problem_row >= 0 && !found.relaxed.limit_rooms.empty()) {
+      const Interval room = found.relaxed.limit_rooms[static_cast<std::size_t>(row.problem_row)];
+      const double scale = row.scale.to_double(), value = v.value.to_double();
+      if (v.binding) s = {value + room.low / scale, value + room.high / scale};
+    }
+    if (!found.relaxed.limit_rooms.empty()) r.limit_stretches.push_back(s);
+  }
+  if (found.relaxed.cost_rooms.empty()) return;
+  Collector collector(m);
+  r.coefficients.assign(found.relaxed.cost_rooms.size(), 0.0);
+  for (const auto& t : collector.collect(m.goals[0].expression).terms)
+    r.coefficients[static_cast<std::size_t>(t.decision)] = t.coefficient.to_double();
+  const double scale = lowering.goal_scale.to_double();
+  for (std::size_t j = 0; j < found.relaxed.cost_rooms.size(); ++j) {
+    const Interval room = found.relaxed.cost_rooms[j];
+    const double down = (lowering.goal_sign > 0 ? room.low : -room.high) / scale;
+    const double up = (lowering.goal_sign > 0 ? room.high : -room.low) / scale;
+    r.coefficient_stretches.push_back({r.coefficients[j] + down, r.coefficients[j] + up});
+  }
 }
 
 }  // namespace
@@ -136,6 +168,7 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
     result.plan.emplace(model, *found.plan);
     result.report = check(model, *result.plan, relaxed);
   }
+  tell_stretches(result.relaxed, found, lowering, result);
   if (has_goal) {
     GoalResult goal{m.goals[0].name, m.goals[0].sense, {}, {}, {}};
     if (result.report) goal.value = result.report->goal;

@@ -47,4 +47,10 @@ std::vector<double> Relaxation::row_duals() {
   return y;
 }
 
+Interval Relaxation::limit_room(Index row) {
+  const Interval room = simplex_.limit_room(row);
+  const double scale = scale_[static_cast<std::size_t>(row)];
+  return {room.low / scale, room.high / scale};
+}
+
 }  // namespace kiteknot::mip

@@ -29,6 +29,8 @@ class Relaxation {
   [[nodiscard]] std::span<const double> point() const { return simplex_.column_values(); }
   /// The change of the goal per unit of each row's limit, unscaled.
   [[nodiscard]] std::vector<double> row_duals();
+  /// lp::Simplex::limit_room, unscaled.
+  [[nodiscard]] Interval limit_room(Index row);
 
  private:
   lp::Simplex simplex_;

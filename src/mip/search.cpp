@@ -82,6 +82,7 @@ bool Search::solve_root() {
       relaxed.row_duals.resize(at(problem_.num_rows()));
       const auto d = relaxation_.simplex().reduced_costs();
       relaxed.reduced_costs.assign(d.begin(), d.end());
+      if (options_.rooms && problem_.num_integers() == 0) find_rooms();
       break;
     }
     default:
@@ -98,6 +99,24 @@ bool Search::solve_root() {
   root->basis = std::make_shared<lp::Basis>(result_.root_basis);
   next_ = std::move(root);
   return true;
+}
+
+void Search::find_rooms() {
+  RelaxedAnswer& relaxed = result_.relaxed;
+  relaxed.degenerate = relaxation_.simplex().degenerate();
+  constexpr double kMostWork = 1e9;  // a solve and a pricing for every line
+  const lp::Program& program = relaxation_.simplex().program();
+  if (static_cast<double>(program.num_rows()) * static_cast<double>(program.num_nonzeros()) >
+      kMostWork)
+    return;
+  for (Index i = 0; i < problem_.num_rows(); ++i) {
+    if (interrupt_.now()) return relaxed.limit_rooms.clear();
+    relaxed.limit_rooms.push_back(relaxation_.limit_room(i));
+  }
+  for (Index j = 0; j < problem_.num_columns(); ++j) {
+    if (interrupt_.now()) return relaxed.cost_rooms.clear();
+    relaxed.cost_rooms.push_back(relaxation_.simplex().cost_room(j));
+  }
 }
 
 // The relaxed goal has no end. With a plan and a direction that holds exactly, neither has the

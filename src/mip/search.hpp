@@ -52,6 +52,7 @@ struct SearchOptions {
   const std::atomic<bool>* stop = nullptr;
   bool any_plan = false;                     ///< the goal does not matter
   std::vector<std::vector<Rational>> plans;  ///< to be judged first
+  bool rooms = false;                        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
   lp::Basis basis;                           ///< to start the relaxation from
   lp::ExactLimits exact;
 };
@@ -64,6 +65,10 @@ struct RelaxedAnswer {
   std::vector<double> point;          ///< by columns
   std::vector<double> row_duals;      ///< by linear rows
   std::vector<double> reduced_costs;  ///< by columns
+  // Only for problems without integers, on request.
+  std::vector<Interval> limit_rooms;  ///< by linear rows: how far the limit can move
+  std::vector<Interval> cost_rooms;   ///< by columns: how far the cost can move
+  bool degenerate = false;
 };
 
 struct SearchResult {
@@ -95,6 +100,7 @@ class Search {
 
   // search.cpp
   bool solve_root();
+  void find_rooms();
   void answer_unbounded();
   void loop();
   NodeEnd process(const std::shared_ptr<Node>& node);

@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -161,25 +162,75 @@ class AnswerPage {
     page_.table(rows);
   }
 
-  // Shadow prices, where the model solved has no whole decisions.
+  // Shadow prices and the stretches over which they hold, where the model solved has no whole
+  // decisions.
   void prices() {
     if (!(r_.relaxed_only || !r_.has_integers) || r_.relaxed.shadow_prices.empty() ||
         r_.goals.empty() || r_.outcome != Outcome::optimal)
       return;
+    const Relaxed& x = r_.relaxed;
     std::vector<std::vector<std::string>> rows;
     constexpr double kNothing = 1e-9;
-    constexpr std::size_t kMostRows = 30;
+    constexpr std::size_t kMostRows = 24;
     for (std::size_t k = 0; k < r_.report->rules.size() && rows.size() < kMostRows; ++k) {
-      const double price = r_.relaxed.shadow_prices[k];
-      if (std::abs(price) <= kNothing) continue;
-      rows.push_back(
-          {m_.rule_name(r_.report->rules[k].family, r_.report->rules[k].member),
-           fmt::format("one more on its limit changes {} by {}", goal_name(), figure(price))});
+      const RuleValue& v = r_.report->rules[k];
+      if (std::abs(x.shadow_prices[k]) <= kNothing) continue;
+      std::string line =
+          fmt::format("one more changes {} by {}", goal_name(), figure(x.shadow_prices[k]));
+      if (!x.limit_stretches.empty() && v.binding && !v.two_sided)
+        line += fmt::format(", as long as the limit is {}", told(x.limit_stretches[k]));
+      rows.push_back({m_.rule_name(v.family, v.member), line});
     }
-    if (rows.empty()) return;
-    page_.heading(r_.relaxed_only ? "What limits are worth (in the relaxation, for a small change)"
-                                  : "What limits are worth (for a small change)");
+    if (!rows.empty()) {
+      page_.heading(r_.relaxed_only ? "What limits are worth, in the relaxation"
+                                    : "What limits are worth");
+      page_.table(rows);
+      if (x.degenerate)
+        page_.say(
+            "The plan rests on more limits than it needs: these prices may hold in one direction "
+            "only.",
+            2);
+    }
+    firmness(kMostRows);
+  }
+
+  // The goal coefficients of decisions in the plan that have least room before the plan changes.
+  void firmness(std::size_t most) {
+    const Relaxed& x = r_.relaxed;
+    if (x.coefficient_stretches.empty()) return;
+    struct Line {
+      double room;
+      std::vector<std::string> cells;
+    };
+    std::vector<Line> lines;
+    for (Index d = 0; d < m_.num_decisions; ++d) {
+      const auto k = static_cast<std::size_t>(d);
+      if ((*r_.plan)[d].is_zero()) continue;
+      const Stretch s = x.coefficient_stretches[k];
+      const double room = std::min(x.coefficients[k] - s.from, s.to - x.coefficients[k]);
+      if (std::isinf(room)) continue;
+      lines.push_back(
+          {room,
+           {m_.decision_name(d), fmt::format("counts {} in {}; the plan stays while that is {}",
+                                             figure(x.coefficients[k]), goal_name(), told(s))}});
+    }
+    if (lines.empty()) return;
+    std::stable_sort(lines.begin(), lines.end(),
+                     [](const Line& a, const Line& b) { return a.room < b.room; });
+    page_.heading("What the plan hangs on, tightest first");
+    std::vector<std::vector<std::string>> rows;
+    for (const Line& line : lines)
+      if (rows.size() < most / 3) rows.push_back(line.cells);
     page_.table(rows);
+    if (lines.size() > rows.size())
+      page_.say(fmt::format("... and {}", counted(lines.size() - rows.size(), "decision")), 2);
+  }
+
+  static std::string told(const Stretch& s) {
+    if (std::isinf(s.from) && std::isinf(s.to)) return "anything";
+    if (std::isinf(s.to)) return fmt::format("at least {}", figure(s.from));
+    if (std::isinf(s.from)) return fmt::format("at most {}", figure(s.to));
+    return fmt::format("from {} to {}", figure(s.from), figure(s.to));
   }
 
   void how_it_went() {

@@ -47,7 +47,7 @@ void compare(lp::Simplex& simplex, const Truth& truth) {
 TEST_CASE("every status and value agrees with exact vertex enumeration", "[lp][oracle]") {
   Random random(2026);
   int counts[3] = {0, 0, 0};
-  for (int round = 0; round < 4000; ++round) {
+  for (int round = 0; round < 10000; ++round) {
     CAPTURE(round);
     const lp::Program p = draw_program(random, {.columns = 4, .rows = 4});
     const Truth truth = truth_of(p);

@@ -1,0 +1,99 @@
+// How far one limit or one cost can move while the basis stays optimal, and rows of the tableau
+// behind it. Textbook ratio tests on the optimal basis: Gal 1979, "Postoptimal analyses, parametric
+// programming and related topics", chapter 3. In degenerate vertices they hold for this basis,
+// which may not be the only one.
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/check.hpp"
+#include "lp/simplex.hpp"
+
+namespace kiteknot::lp {
+namespace {
+
+constexpr double kInf = std::numeric_limits<double>::infinity();
+
+// Narrows `range` so that value + step x rate stays within [low, high] for every step in it.
+void keep_within(Interval& range, double value, double rate, double low, double high,
+                 double smallest) {
+  if (std::abs(rate) <= smallest) return;
+  const double up = rate > 0.0 ? (high - value) / rate : (low - value) / rate;
+  const double down = rate > 0.0 ? (low - value) / rate : (high - value) / rate;
+  range.high = std::min(range.high, std::max(up, 0.0));
+  range.low = std::max(range.low, std::min(down, 0.0));
+}
+
+}  // namespace
+
+std::vector<double> Simplex::inverse_row(Index variable) {
+  KITEKNOT_CHECK(factored_ && row_of_[at(variable)] >= 0,
+                 "only a basic variable has a row of the inverse");
+  rho_.clear();
+  rho_.add(row_of_[at(variable)], 1.0);
+  lu_.btran(rho_, Tolerances{}.drop);
+  return {rho_.values().begin(), rho_.values().end()};
+}
+
+std::vector<double> Simplex::tableau_row(Index variable) {
+  (void)inverse_row(variable);
+  price_row(rho_);
+  std::vector<double> row(alpha_.values().begin(), alpha_.values().end());
+  for (Index i = 0; i < m_; ++i) row[at(basic_[at(i)])] = 0.0;
+  row[at(variable)] = 1.0;
+  return row;
+}
+
+// A nonbasic logical that moves by t moves the basic variables by -t B^-1 (-e_i).
+Interval Simplex::limit_room(Index row) {
+  const double smallest = Tolerances{}.pivot;
+  Interval room{-kInf, kInf};
+  const Index k = n_ + row;
+  if (row_of_[at(k)] >= 0) {  // not at a limit: either limit may move up to the value
+    if (std::isfinite(upper_[at(k)])) room.low = x_[at(k)] - upper_[at(k)];
+    if (std::isfinite(lower_[at(k)])) room.high = x_[at(k)] - lower_[at(k)];
+    return room;
+  }
+  load_column(k, column_);
+  lu_.ftran(column_, Tolerances{}.drop);
+  for (const Index i : column_.list()) {
+    const Index b = basic_[at(i)];
+    keep_within(room, x_[at(b)], -column_[i], lower_[at(b)], upper_[at(b)], smallest);
+  }
+  return room;
+}
+
+// A cost that moves by t moves a nonbasic column's own reduced cost by t; a basic one's moves every
+// nonbasic reduced cost by -t times its entry in the tableau row.
+Interval Simplex::cost_room(Index column) {
+  const double smallest = Tolerances{}.pivot;
+  Interval room{-kInf, kInf};
+  const auto keep_sign = [&](Index k, double rate) {
+    if (lower_[at(k)] == upper_[at(k)]) return;
+    const double d = d_[at(k)];
+    if (place_[at(k)] == Place::at_lower)
+      keep_within(room, std::max(d, 0.0), rate, 0.0, kInf, smallest);
+    else if (place_[at(k)] == Place::at_upper)
+      keep_within(room, std::min(d, 0.0), rate, -kInf, 0.0, smallest);
+    else
+      keep_within(room, 0.0, rate, 0.0, 0.0, smallest);
+  };
+  if (row_of_[at(column)] < 0) {
+    keep_sign(column, 1.0);
+    return room;
+  }
+  const std::vector<double> row = tableau_row(column);
+  for (Index k = 0; k < n_ + m_; ++k)
+    if (row_of_[at(k)] < 0) keep_sign(k, -row[at(k)]);
+  return room;
+}
+
+bool Simplex::degenerate() const {
+  const double near = Tolerances{}.feasibility;
+  return std::any_of(basic_.begin(), basic_.end(), [&](Index k) {
+    const double slack = std::min(x_[at(k)] - lower_[at(k)], upper_[at(k)] - x_[at(k)]);
+    return slack <= near * (1.0 + std::abs(x_[at(k)]));
+  });
+}
+
+}  // namespace kiteknot::lp
