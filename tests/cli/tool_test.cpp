@@ -131,7 +131,8 @@ TEST_CASE("quiet says nothing, relaxed says what limits are worth", "[cli]") {
   const Ran relaxed = run("solve " + in_demo("programme.knot") + " --relaxed");
   CHECK(relaxed.code == 0);
   CHECK(has(relaxed.out, "whole decisions relaxed"));
-  CHECK(has(relaxed.out, "one more changes crowd by 11.493333, as long as the limit is from 32.38"));
+  CHECK(
+      has(relaxed.out, "one more changes crowd by 11.493333, as long as the limit is from 32.38"));
 }
 
 TEST_CASE("compare puts the methods side by side", "[cli]") {
@@ -291,4 +292,58 @@ TEST_CASE("warnings go to stderr and do not stop the work", "[cli]") {
   CHECK(r.code == 0);
   CHECK(has(r.err, "worth a look"));
   CHECK(has(r.out, "g is 2"));
+}
+
+namespace {
+
+// Runs the tool with a real terminal as stdout and stderr; gives back all that the terminal got.
+std::string on_terminal(const std::string& arguments, const std::string& environment) {
+  const std::string out = (scratch() / "typescript").string();
+  const std::string command = environment + " script -qec \"'" + kTool + "' " + arguments + "\" '" +
+                              out + "' >/dev/null 2>&1";
+  (void)!std::system(command.c_str());
+  return slurp(out);
+}
+
+}  // namespace
+
+TEST_CASE("a terminal gets colours and a live line, NO_COLOR and a pipe do not", "[cli]") {
+  const std::string model = long_model();
+  const std::string live = on_terminal("solve " + model + " --seconds 1.5", "TERM=xterm");
+  CHECK(has(live, "nothing above"));
+  CHECK(has(live, "\r\033[K"));  // written over and wiped
+  CHECK(has(live, "\033[1;38;5;166m"));
+  const std::string quiet = on_terminal("solve " + model + " --seconds 1 --quiet", "TERM=xterm");
+  CHECK_FALSE(has(quiet, "nothing above"));
+  const std::string plain = on_terminal("show " + in_demo("crate.knot"), "NO_COLOR=1 TERM=xterm");
+  CHECK(has(plain, "Repair crate"));
+  CHECK_FALSE(has(plain, "\033["));
+  CHECK(has(on_terminal("show " + in_demo("crate.knot"), "TERM=xterm"), "\033[1m"));
+  // Quick answers leave no line behind.
+  CHECK_FALSE(has(on_terminal("solve " + in_demo("crate.knot"), "TERM=xterm"), "\033[K"));
+}
+
+TEST_CASE("numbers can be set for every command that reads a model", "[cli]") {
+  const std::string crate = in_demo("crate.knot");
+  CHECK(has(run("show " + crate + " --set mass_limit=12.5").out, "<= 12.5"));
+  CHECK(has(run("compare " + crate + " --set mass_limit=5 --methods exact").out, "37"));
+  CHECK(run("check " + crate + " --set mass_limit=1 --plan " +
+            file("one.csv", "decision,value\npack[cord drum],1\n"))
+            .code == 4);
+  CHECK(has(run("solve " + in_demo("programme.knot") + " --set grant=1300 --set crew_hours=30").out,
+            "of 1,300"));
+}
+
+TEST_CASE("the same run twice says the same, seed by seed", "[cli]") {
+  for (const char* seed : {"1", "7"}) {
+    const std::string a = (scratch() / "a.json").string(), b = (scratch() / "b.json").string();
+    const std::string command =
+        "solve " + in_demo("stewards.knot") + " --seed " + seed + " --quiet --result ";
+    CHECK(run(command + a).code == 0);
+    CHECK(run(command + b).code == 0);
+    Json first = Json::parse(slurp(a)), second = Json::parse(slurp(b));
+    CHECK(first["search"]["nodes"] == second["search"]["nodes"]);
+    CHECK(first["search"]["lp_iterations"] == second["search"]["lp_iterations"]);
+    CHECK(first["decisions"] == second["decisions"]);
+  }
 }

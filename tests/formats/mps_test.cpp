@@ -125,7 +125,8 @@ TEST_CASE("silent conventions are told as warnings", "[formats][mps]") {
 TEST_CASE("names with spaces are read in fixed form", "[formats][mps]") {
   const std::string text =
       "NAME          spaced\nROWS\n N  cost\n G  row one\nCOLUMNS\n"
-      "    col one   cost         1.0         row one   1.0\nRHS\n    RHS       row one      2.0\nENDATA\n";
+      "    col one   cost         1.0         row one   1.0\nRHS\n    RHS       row one      "
+      "2.0\nENDATA\n";
   const Model m = mps(text).value();
   CHECK(solve(m).goal() == Rational(2));
   CHECK(m.decision("col one").id == 0);

@@ -150,3 +150,115 @@ TEST_CASE("a triangular basis factorises without fill", "[linalg][lu]") {
   REQUIRE(lu.factor(s.views()).regular());
   CHECK(lu.num_factor_entries() == 399);
 }
+
+namespace {
+
+// The 5-point matrix of a side x side grid.
+Sample grid(Index side) {
+  Sample s{side * side, {}, {}};
+  for (Index i = 0; i < side; ++i)
+    for (Index j = 0; j < side; ++j) {
+      const Index at = i * side + j;
+      std::vector<Index> index = {at};
+      std::vector<double> value = {4.0};
+      for (const auto& [di, dj] :
+           {std::pair(-1, 0), std::pair(1, 0), std::pair(0, -1), std::pair(0, 1)}) {
+        if (i + di < 0 || i + di >= side || j + dj < 0 || j + dj >= side) continue;
+        index.push_back(at + di * side + dj);
+        value.push_back(-1.0);
+      }
+      s.index.push_back(std::move(index));
+      s.value.push_back(std::move(value));
+    }
+  return s;
+}
+
+}  // namespace
+
+TEST_CASE("a structured matrix solves, with little fill", "[linalg][lu]") {
+  Random random(6);
+  const Sample s = grid(20);
+  linalg::Lu lu;
+  REQUIRE(lu.factor(s.views()).regular());
+  check_solves(lu, s, random);
+  // No more fill than a column ordering of minimum degree leaves, give or take.
+  Eigen::SparseLU<Eigen::SparseMatrix<double>, Eigen::COLAMDOrdering<int>> reference(s.eigen());
+  CHECK(static_cast<double>(lu.num_factor_entries()) <=
+        1.3 * static_cast<double>(reference.nnzL() + reference.nnzU()));
+}
+
+TEST_CASE("a large sparse basis gives the same answer by searching and by scanning",
+          "[linalg][lu]") {
+  Random random(7);
+  const Sample s = draw(random, 3000, 0.7);
+  linalg::Lu lu;
+  if (!lu.factor(s.views()).regular()) return;
+  linalg::WorkVector sparse, dense;
+  for (int round = 0; round < 20; ++round) {
+    sparse.reset(s.m);
+    dense.reset(s.m);
+    const auto i = static_cast<Index>(random.between(0, s.m - 1));
+    sparse.add(i, 1.0);
+    dense.add(i, 1.0);
+    // A vector that is mostly listed, with zeros, takes the scanning path.
+    for (Index k = 0; k < s.m; k += 2) dense.add(k, 0.0);
+    const bool forward = round % 2 == 0;
+    forward ? lu.ftran(sparse, 0.0) : lu.btran(sparse, 0.0);
+    forward ? lu.ftran(dense, 0.0) : lu.btran(dense, 0.0);
+    for (Index k = 0; k < s.m; ++k) REQUIRE(sparse[k] == Approx(dense[k]).margin(1e-12));
+    for (const Index k : sparse.list()) REQUIRE(sparse[k] != 0.0);
+  }
+}
+
+TEST_CASE("a column that would make the basis singular is refused", "[linalg][lu]") {
+  Sample s{3, {{0}, {1}, {2}}, {{1.0}, {1.0}, {1.0}}};
+  linalg::Lu lu;
+  REQUIRE(lu.factor(s.views()).regular());
+  linalg::WorkVector alpha;
+  alpha.reset(3);
+  alpha.add(0, 1.0);  // again the first unit column, for the second place
+  lu.ftran(alpha, 0.0, true);
+  CHECK_FALSE(lu.replace(lu.pivot_row()[1], alpha[lu.pivot_row()[1]]));
+}
+
+TEST_CASE("nearly singular bases are factorised or reported, and solve to their condition",
+          "[linalg][lu]") {
+  Random random(8);
+  for (int round = 0; round < 100; ++round) {
+    Sample s = draw(random, 20, 0.2);
+    const double tiny = std::pow(10.0, -static_cast<double>(random.between(3, 13)));
+    s.index[3] = s.index[2];  // the same column but for a tiny entry
+    s.value[3] = s.value[2];
+    s.value[3][0] += tiny;
+    linalg::Lu lu;
+    if (!lu.factor(s.views()).regular()) continue;
+    linalg::WorkVector x;
+    x.reset(20);
+    x.add(5, 1.0);
+    lu.ftran(x, 0.0);
+    Eigen::VectorXd solution(20), b = Eigen::VectorXd::Zero(20);
+    b[5] = 1.0;
+    for (Index c = 0; c < 20; ++c) solution[c] = x[lu.pivot_row()[static_cast<std::size_t>(c)]];
+    CHECK((s.eigen() * solution - b).norm() <= 1e-8 * (1.0 + solution.norm()));
+  }
+}
+
+TEST_CASE("work vectors list their nonzeros and forget the rest", "[linalg][work]") {
+  linalg::WorkVector v;
+  v.reset(6);
+  v.add(4, 2.0);
+  v.add(1, -1.0);
+  v.add(4, -2.0);
+  CHECK(v.list().size() == 2);
+  v.relist(1e-12);
+  REQUIRE(v.list().size() == 1);
+  CHECK(v.list()[0] == 1);
+  v.values()[3] = 1e-15;
+  v.values()[5] = 7.0;
+  const std::vector<Index> places = {1, 3, 5};
+  v.relist(places, 1e-12);
+  CHECK(v.list().size() == 2);
+  CHECK(v[3] == 0.0);
+  v.clear();
+  for (Index i = 0; i < 6; ++i) CHECK(v[i] == 0.0);
+}

@@ -1,0 +1,184 @@
+// Whole pages as a reader meets them. A change of wording is made here first, after reading it.
+#include <catch2/catch.hpp>
+
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+const std::string kDemo = KITEKNOT_DEMO_DIR;
+
+Model demo(const std::string& name) {
+  return read_model(kDemo + "/" + name).value();
+}
+
+// Without the line that tells times.
+std::string untimed(const std::string& page) {
+  std::string out;
+  for (std::size_t at = 0; at < page.size();) {
+    const std::size_t end = page.find('\n', at);
+    const std::string line = page.substr(at, end - at);
+    if (line.find(" pivot") == std::string::npos) out += line + "\n";
+    at = end + 1;
+  }
+  return out;
+}
+
+}  // namespace
+
+TEST_CASE("the crate read back", "[report]") {
+  CHECK(show_page(demo("crate.knot")) == R"(Repair crate
+6 decisions to take, all in whole numbers; 1 rule.
+
+Data
+  items   6 rows by item   mass: figures from 2.5 to 7.5; worth: figures from 17 to 62; stock:
+                           figures from 1 to 3
+
+Numbers that can be set
+  mass_limit   20
+
+Decisions
+  pack   6, one for each of items   whole numbers from 0 to between 1 and 3
+
+Goal
+  maximize   worth   62 pack[spar set] + 30 pack[cord drum] + 47 pack[sail cloth]
+                     + 37 pack[glue and clamps] + 17 pack[spare bridles] + 21 pack[ferrule box]
+
+Rules
+  mass   7.5 pack[spar set] + 4 pack[cord drum] + 6 pack[sail cloth] + 5 pack[glue and clamps]
+         + 2.5 pack[spare bridles] + 3 pack[ferrule box] <= 20
+)");
+}
+
+TEST_CASE("the crate's answer", "[report]") {
+  CHECK(untimed(answer_page(solve(demo("crate.knot")))) == R"(Repair crate: proven optimal
+worth is 161, and no plan reaches more.
+
+Decided
+  pack   2 of 6   spar set 2 and glue and clamps 1
+
+Rules
+  at the limit   mass   20 of 20
+
+How it went
+  Relaxed, the goal is 163.16667: whole decisions cost 2.1666667.
+  Rounding that to the nearest breaks mass by 1.
+  Checked as stated, in exact arithmetic.
+)");
+}
+
+TEST_CASE("a plan by hand, judged", "[report]") {
+  const Model m = demo("programme.knot");
+  const Plan plan = read_plan(kDemo + "/by_hand.csv", m).value();
+  CHECK(check_page(m, plan, check(m, plan), "by_hand.csv") ==
+        R"(Festival programme: by_hand.csv breaks 2 rules
+crowd is 469, if the plan were allowed.
+
+Decided
+  run   4 of 14   giant octopus, fighter cup, tail parade and rokka battle
+
+Rules
+  broken   crew          37 of at most 35: 2 too much
+  broken   family        1, at least 2: 1 too little
+  met      grant_limit   1,000 of 1,200, 200 to spare
+)");
+}
+
+TEST_CASE("every ending has words of its own", "[report]") {
+  const auto page = [](const std::string& text, const SolveOptions& options = {}) {
+    const Model m = parse_knot("model \"M\"\n" + text, "m.knot").value();
+    return untimed(answer_page(solve(m, options)));
+  };
+  CHECK(page("decide x integer 0 .. 3\nmaximize g: x\nrule r: 2 * x = 3\n")
+            .find("M: no plan meets all rules\nThat is proven:") == 0);
+  CHECK(page("decide x integer 0 .. inf\nmaximize g: x\n")
+            .find("M: g has no end\nPlans can be bettered without limit: a bound or a rule seems "
+                  "to be missing.") == 0);
+  CHECK(page("decide x integer 0 .. inf\nminimize g: -x\n").find("cheapened without limit") !=
+        std::string::npos);
+  CHECK(
+      page("decide x integer 0 .. 3\nrule r: x >= 2\n").find("M: a plan that meets all rules\n") ==
+      0);
+  SolveOptions stopped;
+  stopped.stop.press();
+  const std::string none = page(
+      "decide x integer 0 .. 3\ndecide y integer 0 .. 3\nmaximize g: x + y\nrule r: 2 * x + 2 * y "
+      "<= 3\n",
+      stopped);
+  CHECK(none.find("M: no plan found, and no proof that there is none") == 0);
+  CHECK(none.find("Stopped by hand.") != std::string::npos);
+  CHECK(page("decide x real 0 .. 9\nmaximize g: x\nrule r: 3 * x <= 10\n")
+            .find("g is 3.3333333, and no plan reaches more.") != std::string::npos);
+}
+
+TEST_CASE("a relaxed answer tells what limits are worth and over which stretch", "[report]") {
+  const std::string page = answer_page(solve_relaxed(demo("crate.knot")));
+  CHECK(page.find("Repair crate, whole decisions relaxed: proven optimal") == 0);
+  CHECK(page.find("What limits are worth, in the relaxation\n  mass   one more changes worth by "
+                  "7.8333333, as long as the limit is from 15 to 27") != std::string::npos);
+  CHECK(page.find("pack[sail cloth]") != std::string::npos);
+  CHECK(page.find("What the plan hangs on, tightest first") != std::string::npos);
+}
+
+TEST_CASE("rules of every shape are told with their room", "[report]") {
+  const Model m = parse_knot(R"(model "Shapes"
+decide x integer 0 .. 50
+decide open binary
+rule cap: x <= 40 * open
+rule span: 10 <= x <= 45
+rule even: x = 38
+rule both: x + 2 = 40 * open
+rule least: x >= 12
+)",
+                             "m.knot")
+                      .value();
+  Plan plan(m);
+  plan.set(m.decision("x"), 38);
+  plan.set(m.decision("open"), 1);
+  CHECK(check_page(m, plan, check(m, plan), "the plan") == R"(Shapes: the plan meets all rules
+
+Decided
+  alone   2   x 38 and open
+
+Rules
+  met                 cap     38 against at most 40, 2 to spare
+  met                 span    38, between 10 and 45, 7 to spare
+  met, at the limit   even    38 as it must be
+  met, at the limit   both    40 against exactly 40
+  met                 least   38, at least 12, 26 to spare
+)");
+  plan.set(m.decision("x"), 5);
+  plan.set(m.decision("open"), 0);
+  const std::string broken = check_page(m, plan, check(m, plan), "the plan");
+  CHECK(broken.find("the plan breaks 5 rules") != std::string::npos);
+  CHECK(broken.find("5 against at most 0: 5 too much") != std::string::npos);
+  CHECK(broken.find("5 where exactly 38 must be: 33 too little") != std::string::npos);
+  plan.set(m.decision("x"), 60);
+  CHECK(check_page(m, plan, check(m, plan), "the plan").find("x is 60 and is above 50") !=
+        std::string::npos);
+}
+
+TEST_CASE("named expressions are worked out in a check and shown with one row", "[report]") {
+  const Model m = demo("stewards.knot");
+  const Result r = solve(m);
+  const std::string page = check_page(m, *r.plan, *r.report, "plan");
+  CHECK(page.find("Worked out\n  on_duty[09:00]") != std::string::npos);
+  const std::string shown = show_page(m);
+  CHECK(shown.find("on_duty") != std::string::npos);
+  CHECK(shown.find("watched[09:00]: hire[early]") != std::string::npos);
+}
+
+TEST_CASE("the progress line is one calm line", "[report]") {
+  const Model m = demo("programme.knot");
+  Progress p;
+  p.seconds = 12.0;
+  p.bound = 491.5;
+  p.open = 1234;
+  CHECK(progress_line(m, p) == " 12 s   no plan yet   nothing above 491.5 can exist   1,234 open");
+  p.best = 482.0;
+  p.gap = 0.0197;
+  p.found_by = "rounding";
+  CHECK(progress_line(m, p) ==
+        " 12 s   best 482 (by rounding)   nothing above 491.5 can exist   gap 2.0 %   1,234 open");
+}
