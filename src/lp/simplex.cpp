@@ -44,6 +44,7 @@ void Simplex::renumber_places(const std::vector<Place>& columns, const std::vect
     std::copy(old_weight.begin(), old_weight.end(), weight_.begin());
   for (linalg::WorkVector* w : {&rho_, &column_, &tau_, &flip_column_}) w->reset(m_);
   alpha_.reset(n_ + m_);
+  pending_weight_.clear();
   factored_ = false;
 }
 
@@ -85,22 +86,29 @@ void Simplex::remove_columns(const std::vector<char>& gone) {
 }
 
 Basis Simplex::basis() const {
-  return {{place_.begin(), place_.begin() + n_}, {place_.begin() + n_, place_.end()}};
+  Basis b{{place_.begin(), place_.begin() + n_}, {place_.begin() + n_, place_.end()}, {}};
+  if (!factored_) return b;
+  for (Index k = 0; k < n_ + m_; ++k)
+    if (row_of_[at(k)] >= 0) b.weights.push_back(static_cast<float>(weight_[at(row_of_[at(k)])]));
+  return b;
 }
 
 void Simplex::set_basis(const Basis& basis) {
   grow();
   bool same = factored_;
+  std::size_t basics = 0;
+  pending_weight_.assign(at(n_ + m_), 1.0);
   for (Index k = 0; k < n_ + m_; ++k) {
     const std::size_t i = at(k < n_ ? k : k - n_);
     const std::vector<Place>& from = k < n_ ? basis.columns : basis.rows;
     const Place next = i < from.size() ? from[i] : (k < n_ ? Place::at_lower : Place::basic);
     same = same && (next == Place::basic) == (place_[at(k)] == Place::basic);
     place_[at(k)] = next;
+    if (next == Place::basic && i < from.size() && basics < basis.weights.size())
+      pending_weight_[at(k)] = basis.weights[basics++];
   }
-  if (same) return;  // the factor still fits
-  factored_ = false;
-  std::fill(weight_.begin(), weight_.end(), 1.0);
+  if (same) pending_weight_.clear();  // the factor still fits, and so do its weights
+  factored_ = same;
 }
 
 void Simplex::load_bounds_and_costs() {
@@ -179,8 +187,12 @@ bool Simplex::factor() {
     work_.add(lu_.num_factor_entries() + m_);
     if (report.regular()) {
       std::vector<double> weight_of(at(n_ + m_), 1.0);
-      for (Index i = 0; i < m_; ++i)
-        if (basic_[at(i)] >= 0) weight_of[at(basic_[at(i)])] = weight_[at(i)];
+      if (!pending_weight_.empty())
+        weight_of.swap(pending_weight_);
+      else
+        for (Index i = 0; i < m_; ++i)
+          if (basic_[at(i)] >= 0) weight_of[at(basic_[at(i)])] = weight_[at(i)];
+      pending_weight_.clear();
       std::fill(row_of_.begin(), row_of_.end(), -1);
       for (std::size_t c = 0; c < variables.size(); ++c) {
         const Index row = lu_.pivot_row()[c];
@@ -323,7 +335,8 @@ bool Simplex::dual_infeasible(Index k, double tolerance) const {
 }
 
 bool Simplex::over_limit(const SolveOptions& options) const {
-  return pivots_ - pivots_at_start_ >= options.max_pivots || options.interrupt.by_hand() ||
+  return pivots_ - pivots_at_start_ >= options.max_pivots ||
+         work_.units() - work_at_start_ >= options.max_work || options.interrupt.by_hand() ||
          (pivots_ % 16 == 0 && options.interrupt.by_time());
 }
 
@@ -335,6 +348,7 @@ Report Simplex::solve(const SolveOptions& options) {
   grow();
   load_bounds_and_costs();
   pivots_at_start_ = pivots_;
+  work_at_start_ = work_.units();
   farkas_.clear();
   ray_.clear();
   ignored_.assign(at(m_), 0);

@@ -47,12 +47,15 @@ enum class Place : std::uint8_t { basic, at_lower, at_upper, at_zero };
 /// time.
 struct Basis {
   std::vector<Place> columns, rows;
+  /// Dual steepest-edge weights of the basic variables, columns first; empty: to be started anew.
+  std::vector<float> weights{};
   [[nodiscard]] bool empty() const noexcept { return columns.empty() && rows.empty(); }
 };
 
 struct SolveOptions {
   Tolerances tolerances{};
   std::int64_t max_pivots = std::numeric_limits<std::int64_t>::max();
+  std::int64_t max_work = std::numeric_limits<std::int64_t>::max();  ///< units of this call
   double cutoff =
       std::numeric_limits<double>::infinity();  ///< stop once the safe bound is above it
   Interrupt interrupt{};
@@ -188,7 +191,8 @@ class Simplex {
   std::vector<char> ignored_;    // rows set aside by the dual: their proof failed
   double dual_tolerance_ = 0.0;  // absolute, from the size of the costs
   std::vector<double> farkas_, ray_;
-  std::int64_t pivots_ = 0, pivots_at_start_ = 0;
+  std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation
+  std::int64_t pivots_ = 0, pivots_at_start_ = 0, work_at_start_ = 0;
   int stalled_ = 0;
   std::string reason_;
   Random random_{20261};
