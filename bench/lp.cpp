@@ -67,7 +67,7 @@ int main(int count, char** arguments) {
   const bool quick = count > 1 && std::string(arguments[1]) == "quick";
   const double unit = unit_seconds(5);
   std::cout
-      << "## The linear engine\n\nOne unit is " << fmt::format("{:.3f} s here. ", unit)
+      << "\n## The linear engine\n\nOne unit is " << fmt::format("{:.3f} s here. ", unit)
       << "Again: the share of the first solve's time, and the pivots, after one basic column's "
          "upper\n"
          "bound was halved. Check: distance from the known optimum, or from the safe bound.\n\n"
