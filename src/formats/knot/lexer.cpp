@@ -9,13 +9,12 @@
 namespace kiteknot::formats::knot {
 namespace {
 
-constexpr std::array<std::string_view, 41> kReserved = {
-    "model",    "table",    "column", "number",   "decide",   "let",   "curve",
-    "minimize", "maximize", "rule",   "scenario", "and",      "or",    "not",
-    "xor",      "implies",  "iff",    "over",     "where",    "in",    "total",
-    "binary",   "integer",  "real",   "inf",      "if",       "then",  "else",
-    "min",      "max",      "abs",    "largest",  "smallest", "count", "sqrt",
-    "round",    "floor",    "ceil",   "has",      "forms",    "one"};
+constexpr std::array<std::string_view, 40> kReserved = {
+    "model",    "table", "column",   "number", "decide", "let",    "curve",   "minimize",
+    "maximize", "rule",  "scenario", "and",    "or",     "not",    "xor",     "implies",
+    "iff",      "over",  "where",    "in",     "total",  "binary", "integer", "real",
+    "inf",      "if",    "then",     "else",   "min",    "max",    "abs",     "largest",
+    "smallest", "count", "sqrt",     "round",  "floor",  "ceil",   "has",     "forms"};
 
 bool letter(char c) {
   return std::isalpha(static_cast<unsigned char>(c)) || c == '_';
