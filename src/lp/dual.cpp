@@ -65,12 +65,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
         refresh_dual();
         if (choose_leaving(tol.feasibility) >= 0) continue;
       }
-      for (Index i = 0; i < m_; ++i)
-        if (ignored_[at(i)] && infeasibility(basic_[at(i)]) > tol.feasibility) {
-          reason_ = "a row cannot be met in floating point, and its proof did not hold exactly";
-          return Status::undecided;
-        }
-      return reached_cutoff(options) ? Status::cutoff : Status::optimal;
+      return dual_verdict(options);
     }
     const Index p = basic_[at(r)];
     const bool below = x_[at(p)] < lower_[at(p)];
@@ -84,7 +79,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
     if (q < 0) {
       bool retry = false;
       if (infeasible_by_row(r, retry)) return Status::infeasible;
-      if (!retry) ignored_[at(r)] = 1;
+      if (!retry) ignored_[at(basic_[at(r)])] = 1;
       continue;
     }
     load_column(q, column_);
@@ -96,7 +91,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
       if (lu_.num_updates() > 0) {
         refresh_dual();
       } else {
-        ignored_[at(r)] = 1;
+        ignored_[at(basic_[at(r)])] = 1;
       }
       continue;
     }
@@ -118,12 +113,24 @@ Status Simplex::run_dual(const SolveOptions& options) {
   }
 }
 
+// No row that may leave is left: either all are met, or some were set aside.
+Status Simplex::dual_verdict(const SolveOptions& options) {
+  for (Index i = 0; i < m_; ++i)
+    if (ignored_[at(basic_[at(i)])] &&
+        infeasibility(basic_[at(i)]) > options.tolerances.feasibility) {
+      reason_ = "a row cannot be met in floating point, and its proof did not hold exactly";
+      return Status::undecided;
+    }
+  return reached_cutoff(options) ? Status::cutoff : Status::optimal;
+}
+
 Index Simplex::choose_leaving(double tolerance) const {
   Index best = -1;
   double best_score = 0.0;
   for (Index i = 0; i < m_; ++i) {
     const double by = excess_[at(i)];
-    if (by <= tolerance || by * by <= best_score * weight_[at(i)] || ignored_[at(i)]) continue;
+    if (by <= tolerance || by * by <= best_score * weight_[at(i)] || ignored_[at(basic_[at(i)])])
+      continue;
     best = i;
     best_score = by * by / weight_[at(i)];
   }
@@ -167,7 +174,8 @@ Index Simplex::dual_ratio_test(double infeasible_by, bool below, const Tolerance
       std::pop_heap(candidates_.begin(), candidates_.end(), later);
       candidates_.pop_back();
     }
-    if (slope - fall > 0.0) {
+    // A slope of mere rounding counts as 0: the group can just meet the bound.
+    if (slope - fall > tolerances.feasibility) {
       slope -= fall;
       flips_.insert(flips_.end(), group_.begin(), group_.end());
       continue;

@@ -351,7 +351,7 @@ Report Simplex::solve(const SolveOptions& options) {
   work_at_start_ = work_.units();
   farkas_.clear();
   ray_.clear();
-  ignored_.assign(at(m_), 0);
+  ignored_.assign(at(n_ + m_), 0);
   if (options.interrupt.now()) return finish(Status::limit, options);
 
   double largest_cost = 1.0;

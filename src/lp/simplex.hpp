@@ -151,6 +151,7 @@ class Simplex {
   void make_dual_feasible();
   void refresh_dual();
   Status run_dual(const SolveOptions& options);
+  Status dual_verdict(const SolveOptions& options);
   Index choose_leaving(double tolerance) const;
   Index dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances);
   void update_duals(Index entering, Index leaving);
@@ -188,7 +189,7 @@ class Simplex {
   linalg::WorkVector rho_, column_, tau_, flip_column_, alpha_;
   std::vector<Candidate> candidates_;
   std::vector<Index> group_, flips_;
-  std::vector<char> ignored_;    // rows set aside by the dual: their proof failed
+  std::vector<char> ignored_;    // n + m: variables the dual set aside, their proof failed
   double dual_tolerance_ = 0.0;  // absolute, from the size of the costs
   std::vector<double> farkas_, ray_;
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation

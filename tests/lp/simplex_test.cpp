@@ -198,3 +198,12 @@ TEST_CASE("a stop request ends a solve with a limit", "[lp]") {
   options.interrupt.stopped = &stopped;
   CHECK(s.solve(options).status == Status::limit);
 }
+
+TEST_CASE("small programs with whole figures are never left undecided", "[lp]") {
+  Random random(13);
+  for (int round = 0; round < 20000; ++round) {
+    CAPTURE(round);
+    lp::Simplex s(draw_program(random, {.columns = 10, .rows = 10, .density = 0.5}));
+    REQUIRE(s.solve().status != Status::undecided);
+  }
+}
