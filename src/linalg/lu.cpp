@@ -20,6 +20,16 @@ constexpr double kSparseInput =
 constexpr double kSparseResult = 0.10;  // the same for what recent results had
 constexpr double kForget = 0.1;         // weight of the newest result
 
+// One step of a triangular solve: v_p := v_p / diagonal, then line p times it leaves the other
+// places.
+void divide_and_subtract(std::span<double> v, Index p, double diagonal, const Lines& lines) {
+  const double value = v[at(p)] / diagonal;
+  v[at(p)] = value;
+  const auto index = lines.index(p);
+  const auto entry = lines.value(p);
+  for (std::size_t e = 0; e < index.size(); ++e) v[at(index[e])] -= entry[e] * value;
+}
+
 }  // namespace
 
 void Lu::Fixed::clear() {
@@ -153,11 +163,7 @@ void Lu::ftran_dense(WorkVector& work, double drop, bool entering) {
   for (std::size_t k = order_.size(); k-- > 0;) {
     const Index p = order_[k];
     if (p < 0 || x[at(p)] == 0.0) continue;
-    const double value = x[at(p)] / diag_[at(p)];
-    x[at(p)] = value;
-    const auto index = u_columns_.index(p);
-    const auto entry = u_columns_.value(p);
-    for (std::size_t e = 0; e < index.size(); ++e) x[at(index[e])] -= entry[e] * value;
+    divide_and_subtract(x, p, diag_[at(p)], u_columns_);
   }
   work.relist(drop);
 }
@@ -190,11 +196,7 @@ void Lu::ftran_sparse(WorkVector& work, double drop, bool entering) {
       places_, [&](Index p) { return u_columns_.index(p); }, more_places_);
   for (const Index p : more_places_) {
     if (x[at(p)] == 0.0) continue;
-    const double value = x[at(p)] / diag_[at(p)];
-    x[at(p)] = value;
-    const auto index = u_columns_.index(p);
-    const auto entry = u_columns_.value(p);
-    for (std::size_t e = 0; e < index.size(); ++e) x[at(index[e])] -= entry[e] * value;
+    divide_and_subtract(x, p, diag_[at(p)], u_columns_);
   }
   forget(more_places_);
   work.relist(more_places_, drop);
@@ -205,11 +207,7 @@ void Lu::btran_dense(WorkVector& work, double drop) {
   const std::span<double> y = work.values();
   for (const Index p : order_) {
     if (p < 0 || y[at(p)] == 0.0) continue;
-    const double value = y[at(p)] / diag_[at(p)];
-    y[at(p)] = value;
-    const auto index = u_rows_.index(p);
-    const auto entry = u_rows_.value(p);
-    for (std::size_t e = 0; e < index.size(); ++e) y[at(index[e])] -= entry[e] * value;
+    divide_and_subtract(y, p, diag_[at(p)], u_rows_);
   }
   for (std::size_t k = etas_.size(); k-- > 0;) {
     const double value = y[at(etas_[k].row)];
@@ -235,11 +233,7 @@ void Lu::btran_sparse(WorkVector& work, double drop) {
       work.list(), [&](Index p) { return u_rows_.index(p); }, places_);
   for (const Index p : places_) {
     if (y[at(p)] == 0.0) continue;
-    const double value = y[at(p)] / diag_[at(p)];
-    y[at(p)] = value;
-    const auto index = u_rows_.index(p);
-    const auto entry = u_rows_.value(p);
-    for (std::size_t e = 0; e < index.size(); ++e) y[at(index[e])] -= entry[e] * value;
+    divide_and_subtract(y, p, diag_[at(p)], u_rows_);
   }
   for (std::size_t k = etas_.size(); k-- > 0;) {
     const double value = y[at(etas_[k].row)];
