@@ -34,7 +34,8 @@ namespace kiteknot::lp {
 
 enum class Status {
   optimal,     ///< within the tolerances; safe_bound() says what is certain
-  infeasible,  ///< proven: farkas() passed proves_infeasible()
+  infeasible,  ///< proven: farkas() passed proves_infeasible(), or is empty and the proof was
+               ///< rational
   unbounded,   ///< a ray was found whose residual is within the tolerances
   cutoff,      ///< the safe bound has reached the cutoff
   limit,       ///< a limit on pivots, time or work, or the stop switch; bound is valid

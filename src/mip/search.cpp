@@ -50,7 +50,6 @@ SearchResult Search::run() {
     loop();
     conclude();
   }
-  result_.pivots = static_cast<std::int64_t>(result_.pivots);
   result_.work = work_.units() + relaxation_.simplex().work().units();
   result_.seconds = clock_.seconds();
   return std::move(result_);
@@ -163,6 +162,11 @@ bool Search::is_integral(std::span<const double> point) const {
   return true;
 }
 
+// Of the best plan, relative to its value as the user states it.
+double Search::gap_to(double bound) const {
+  return relative_gap(best_ + options_.goal_offset, bound + options_.goal_offset, goal_size_);
+}
+
 // Whether a node with this bound holds nothing better than the best plan. Where the goal moves in
 // steps, only a bound above best - step is needed.
 bool Search::closes(double bound) const {
@@ -170,7 +174,7 @@ bool Search::closes(double bound) const {
   if (options_.any_plan || bound >= best_) return true;
   const double step = problem_.goal_step();
   if (step > 0.0) return bound > step_up(best_ - step);
-  return relative_gap(best_, bound, goal_size_) <= kProofGap;
+  return gap_to(bound) <= kProofGap;
 }
 
 void Search::close_at(double bound) {
@@ -206,7 +210,7 @@ bool Search::out_of_limits() {
   else if (result_.nodes >= options_.nodes)
     result_.stopped_by = "nodes";
   else if (options_.gap > 0.0 && best_ < kInf && !closes(global_bound(kInf)) &&
-           relative_gap(best_, global_bound(kInf), goal_size_) <= options_.gap)
+           gap_to(global_bound(kInf)) <= options_.gap)
     result_.stopped_by = "gap";
   return !result_.stopped_by.empty();
 }
@@ -369,8 +373,8 @@ Search::NodeEnd Search::split(const std::shared_ptr<Node>& node, Branching branc
 // node is closed only if its bound says so or nothing is left to decide.
 Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool trusted) {
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
-  Branching branching;
   if (trusted) {
+    Branching branching;
     for (const auto& kind : kinds_)
       if (!kind->check(domain_, point) && kind->branch(domain_, point, branching))
         return split(node, std::move(branching), -1, 0.0);
@@ -391,7 +395,14 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
       return NodeEnd::closed;
     }
   }
-  // Something is left to branch on: an integer column, at its value or in the middle.
+  return branch_on_anything(node, point);
+}
+
+// Branches on an integer column at its value, or on a condition, while one is open. Then one point
+// of the integers is left: the judge decides about it, or, with real columns, it stays unresolved.
+Search::NodeEnd Search::branch_on_anything(const std::shared_ptr<Node>& node,
+                                           std::span<const double> point) {
+  Branching branching;
   Index widest = -1;
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j) && !domain_.fixed(j) &&
@@ -416,7 +427,6 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
       return split(node, std::move(branching), -1, 0.0);
     }
   if (problem_.num_integers() == problem_.num_columns()) {
-    // One point is left, and the judge decides about it.
     std::vector<double> only;
     for (Index j = 0; j < problem_.num_columns(); ++j) only.push_back(domain_.lower(j));
     (void)try_plan(only, "branching");
@@ -486,7 +496,7 @@ void Search::conclude() {
       result_.outcome = Outcome::optimal;
       result_.stopped_by.clear();
       result_.reason.clear();
-    } else if (options_.gap > 0.0 && relative_gap(best_, bound, goal_size_) <= options_.gap) {
+    } else if (options_.gap > 0.0 && gap_to(bound) <= options_.gap) {
       result_.outcome = Outcome::accepted;
     } else {
       result_.outcome = Outcome::unproven;

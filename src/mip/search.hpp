@@ -50,6 +50,8 @@ struct SearchOptions {
   double gap = 0.0;  ///< relative; 0: to the proof
   std::uint64_t seed = 1;
   const std::atomic<bool>* stop = nullptr;
+  double goal_offset =
+      0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
   bool any_plan = false;                     ///< the goal does not matter
   std::vector<std::vector<Rational>> plans;  ///< to be judged first
   bool rooms = false;                        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
@@ -105,11 +107,13 @@ class Search {
   void loop();
   NodeEnd process(const std::shared_ptr<Node>& node);
   NodeEnd settle_point(const std::shared_ptr<Node>& node, bool trusted);
+  NodeEnd branch_on_anything(const std::shared_ptr<Node>& node, std::span<const double> point);
   NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
   NodeEnd leave_unresolved(const std::shared_ptr<Node>& node);
   [[nodiscard]] bool enter(const Node& node);
   lp::Report relax(bool loose = false);
   Index separate(std::span<const double> point, bool integral);
+  [[nodiscard]] double gap_to(double bound) const;
   [[nodiscard]] bool closes(double bound) const;
   void close_at(double bound);
   [[nodiscard]] bool out_of_limits();

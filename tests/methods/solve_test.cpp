@@ -122,6 +122,29 @@ TEST_CASE("the observer hears of every better plan, in order", "[methods]") {
   CHECK(r.search.progress.back().best == r.goal().to_double());
 }
 
+TEST_CASE("a gap is relative to the goal as stated, its constant included", "[methods]") {
+  // Worth about 10,000 less 9,900: a hundredth of what is left is far less than a hundredth of the
+  // whole.
+  Random random(94);
+  Model m{"Constant"};
+  Expression weight, worth = -9900;
+  for (int j = 0; j < 40; ++j) {
+    const Decisions x = m.binary("x" + std::to_string(j));
+    const auto w = random.between(100, 999);
+    weight += w * Expression(x);
+    worth += (w + random.between(-20, 20)) * Expression(x);
+  }
+  m.rule("room", weight <= 9876);
+  m.maximize("profit", worth);
+  for (const double gap : {0.5, 0.05}) {
+    const Result r = solve(m, {.gap = gap});
+    REQUIRE((r.outcome == Outcome::accepted || r.outcome == Outcome::optimal));
+    CHECK(*r.goals[0].gap <= gap);
+    CHECK(std::abs(r.goal().to_double() - *r.goals[0].bound) <=
+          gap * std::abs(r.goal().to_double()) + 1e-9);
+  }
+}
+
 TEST_CASE("infeasible, unbounded and goalless models are values, not exceptions", "[methods]") {
   Model m{"Edge"};
   const Decisions x = m.integer("x", {}, from(0));
