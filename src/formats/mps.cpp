@@ -286,6 +286,13 @@ class MpsReader {
   Reading<Model> build() {
     Model model(title_.empty() ? "A model without a name" : title_);
     model.shared()->names_are_columns = true;
+    add_columns(model);
+    if (notes_.has_errors()) return notes_;
+    add_rows(model);
+    return {std::move(model), std::move(notes_)};
+  }
+
+  void add_columns(Model& model) {
     std::size_t unbounded = 0;
     std::string first_unbounded;
     int first_line = 0;
@@ -310,12 +317,15 @@ class MpsReader {
       else
         (void)model.decide(c.name, {}, c.integer, [&](std::span<const Row>) { return limits; });
     }
-    if (notes_.has_errors()) return notes_;
+    if (notes_.has_errors()) return;
     if (unbounded > 0)
       warn(first_line,
            fmt::format(
                "{} stand between markers without a bound and get 0 .. inf (the first is '{}')",
                counted(unbounded, "integer column"), first_unbounded));
+  }
+
+  void add_rows(Model& model) {
     const Tag& tag = model.data().tag;
     for (std::size_t r = 0; r < rows_.size(); ++r) {
       const MpsRow& row = rows_[r];
@@ -351,7 +361,6 @@ class MpsReader {
       if (c.has_high) c.high = high;
       model.rule(row.name, std::move(c));
     }
-    return {std::move(model), std::move(notes_)};
   }
 
   const std::string& text_;
