@@ -58,7 +58,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.seed = options.seed;
   o.stop = options.stop.flag();
   o.rooms = true;
-  o.goal_offset = 0.0 * (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
+  o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   if (memory == nullptr) return o;
   o.plans = memory->plans;
   if (memory->columns.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return o;
