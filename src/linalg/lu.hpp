@@ -55,6 +55,11 @@ class Lu {
   /// The row in which each column of the factorised matrix pivots; length m.
   [[nodiscard]] std::span<const Index> pivot_row() const noexcept { return pivot_row_; }
 
+  /// Borders B by rows whose own column is a logical: row m + k gets the entries of lines[k]
+  /// (indexed by pivot row, among the first m) and -1 in its own new column. The factor grows with
+  /// it: O(m + entries), no elimination.
+  void add_rows(std::span<const ColumnView> lines);
+
   /// Solves B x = b in place: b by rows, x by pivot rows. With `entering`, what replace() needs is
   /// kept.
   void ftran(WorkVector& x, double drop, bool entering = false);
@@ -91,6 +96,7 @@ class Lu {
     }
   };
   friend class Elimination;
+  friend class Singletons;
 
   enum Kind { kFtran, kBtran };
   [[nodiscard]] bool sparse(const WorkVector& v, Kind kind) const;
@@ -124,7 +130,7 @@ class Lu {
   std::vector<double> spike_value_;
   std::vector<double> work_;  // m zeros between calls
   std::vector<char> mark_;    // m zeros between calls
-  std::vector<Index> places_, more_places_;
+  std::vector<Index> places_, more_places_, starts_;
   struct Frame {
     Index place, next;
   };

@@ -8,6 +8,7 @@
 #include "base/check.hpp"
 #include "base/tolerances.hpp"
 #include "linalg/lu.hpp"
+#include "linalg/lu_singletons.hpp"
 
 namespace kiteknot::linalg {
 namespace {
@@ -57,38 +58,32 @@ struct Pivot {
 
 class Elimination {
  public:
-  Elimination(std::span<const ColumnView> columns, const LuOptions& options)
-      : m_(static_cast<Index>(columns.size())),
+  /// What the singletons left of an m x m matrix.
+  Elimination(Index m, const Singletons& kernel, const LuOptions& options)
+      : m_(m),
         options_(options),
-        rows_(columns.size()),
-        column_rows_(columns.size()),
-        row_lists_(m_),
-        column_lists_(m_),
-        row_largest_(columns.size(), -1.0),
-        scattered_(columns.size(), 0.0),
-        mark_(columns.size(), 0) {
-    for (Index c = 0; c < m_; ++c) {
-      const ColumnView& column = columns[at(c)];
-      for (std::size_t k = 0; k < column.index.size(); ++k) {
-        if (column.value[k] == 0.0) continue;
-        rows_[at(column.index[k])].push_back({c, column.value[k]});
-        column_rows_[at(c)].push_back(column.index[k]);
-      }
-    }
+        rows_(at(m)),
+        column_rows_(at(m)),
+        row_lists_(m),
+        column_lists_(m),
+        row_largest_(at(m), -1.0),
+        scattered_(at(m), 0.0),
+        mark_(at(m), 0) {
     for (Index i = 0; i < m_; ++i) {
+      if (!kernel.row_left(i)) continue;
+      kernel.visit_row(i, [&](Index c, double v) {
+        rows_[at(i)].push_back({c, v});
+        column_rows_[at(c)].push_back(i);
+      });
       row_lists_.put(i, static_cast<Index>(rows_[at(i)].size()));
-      column_lists_.put(i, static_cast<Index>(column_rows_[at(i)].size()));
     }
+    for (Index c = 0; c < m_; ++c)
+      if (kernel.column_left(c))
+        column_lists_.put(c, static_cast<Index>(column_rows_[at(c)].size()));
   }
 
   LuReport run(Lu& lu) {
-    lu.built_rows_.clear();
-    lu.l_columns_.clear();
-    lu.l_row_.clear();
-    lu.order_.clear();
-    lu.diag_.assign(at(m_), 0.0);
-    lu.pivot_row_.assign(at(m_), -1);
-    for (Index done = 0; done < m_; ++done) {
+    for (auto done = static_cast<Index>(lu.order_.size()); done < m_; ++done) {
       const Pivot pivot = choose();
       if (pivot.row < 0) break;
       eliminate(pivot, lu);
@@ -257,7 +252,17 @@ LuReport Lu::factor(std::span<const ColumnView> columns, const LuOptions& option
   eta_index_.clear();
   eta_value_.clear();
   num_updates_ = 0;
-  LuReport report = Elimination(columns, options).run(*this);
+  built_rows_.clear();
+  l_columns_.clear();
+  l_row_.clear();
+  order_.clear();
+  diag_.assign(at(m_), 0.0);
+  pivot_row_.assign(at(m_), -1);
+  Singletons singletons(columns, options.smallest_pivot);
+  singletons.run(*this);
+  LuReport report;
+  if (static_cast<Index>(order_.size()) < m_)
+    report = Elimination(m_, singletons, options).run(*this);
   factor_entries_ = 0;
   if (!report.regular()) return report;
 

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "linalg/lu.hpp"
 
@@ -29,8 +30,8 @@ bool Lu::replace(Index r, double pivot) {
   u_rows_.clear_line(r);
   // Rows after r hold nothing in column r, so the search stays among them.
   Eta eta{r, static_cast<Offset>(eta_index_.size()), 0};
-  const std::vector<Index> starts = more_places_;
-  reach_rows(starts);
+  starts_.assign(more_places_.begin(), more_places_.end());
+  reach_rows(starts_);
   for (const Index j : places_) {
     const double multiplier = work_[at(j)] / diag_[at(j)];
     work_[at(j)] = 0.0;
@@ -71,6 +72,37 @@ bool Lu::replace(Index r, double pivot) {
   position_[at(r)] = static_cast<Index>(order_.size());
   order_.push_back(r);
   return true;
+}
+
+// [B 0; a -I] = [L 0; 0 I] R [U 0; a -I]: the new rows come first in the order of U, where their
+// entries all lead to later pivots, and need nothing in L.
+void Lu::add_rows(std::span<const ColumnView> lines) {
+  const auto count = static_cast<Index>(lines.size());
+  u_rows_.add_lines(count);
+  u_columns_.add_lines(count);
+  for (Index k = 0; k < count; ++k) {
+    const ColumnView& line = lines[at(k)];
+    for (std::size_t e = 0; e < line.index.size(); ++e) {
+      if (line.value[e] == 0.0) continue;
+      u_rows_.push(m_ + k, line.index[e], line.value[e]);
+      u_columns_.push(line.index[e], m_ + k, line.value[e]);
+      ++factor_entries_;
+    }
+    pivot_row_.push_back(m_ + k);
+    ++factor_entries_;
+    diag_.push_back(-1.0);
+    l_line_.push_back(-1);
+    l_rows_.start.push_back(l_rows_.start.back());
+  }
+  std::vector<Index> fresh(lines.size());
+  std::iota(fresh.begin(), fresh.end(), m_);
+  order_.insert(order_.begin(), fresh.begin(), fresh.end());
+  m_ += count;
+  position_.assign(static_cast<std::size_t>(m_), 0);
+  for (std::size_t k = 0; k < order_.size(); ++k)
+    if (order_[k] >= 0) position_[at(order_[k])] = static_cast<Index>(k);
+  work_.resize(static_cast<std::size_t>(m_), 0.0);
+  mark_.resize(static_cast<std::size_t>(m_), 0);
 }
 
 }  // namespace kiteknot::linalg
