@@ -15,35 +15,61 @@ constexpr double kLeastWeight = 1e-4;   // steepest-edge weights are kept away f
 constexpr double kNoise = 1e-9;         // multipliers below this share of the largest
 constexpr double kPerturbation = 1e-6;  // of costs, relative
 constexpr int kStallLimit = 60;         // pivots without progress before costs are perturbed
-constexpr int kMostUpdates = 100;       // replaced columns before a new factorisation
 
 }  // namespace
 
-// Boxed variables stand at the bound their reduced cost prefers; the costs of others are shifted so
+// Boxed variables move to the bound their reduced cost prefers; the costs of others are shifted so
 // that their reduced cost becomes 0.
 void Simplex::make_dual_feasible() {
-  const double tolerance = dual_tolerance_;
+  flip_column_.clear();
   for (Index k = 0; k < n_ + m_; ++k) {
-    if (place_[at(k)] == Place::basic) continue;
-    settle_nonbasic(k);
-    if (!dual_infeasible(k, 0.0)) continue;
-    const bool boxed = std::isfinite(lower_[at(k)]) && std::isfinite(upper_[at(k)]);
-    if (boxed) {
-      if (std::abs(d_[at(k)]) > tolerance)
-        place_[at(k)] = d_[at(k)] > 0.0 ? Place::at_lower : Place::at_upper;
-      settle_nonbasic(k);
-    } else if (std::abs(d_[at(k)]) > tolerance) {
+    if (!dual_infeasible(k, dual_tolerance_)) continue;
+    if (boxed(k)) {
+      place_[at(k)] = d_[at(k)] > 0.0 ? Place::at_lower : Place::at_upper;
+      move_settled(k);
+    } else {
       cost_[at(k)] -= d_[at(k)];
       d_[at(k)] = 0.0;
       shifted_ = true;
     }
   }
+  work_.add(n_ + m_);
+  if (!values_known_) return compute_values();
+  absorb_moves();
 }
 
 void Simplex::refresh_dual() {
-  (void)refresh();
+  refresh();
   make_dual_feasible();
-  compute_values();
+}
+
+// Phase 1: a basis is dual feasible for the program iff 0 is optimal in the subproblem with the
+// same costs and the bounds [-1000, 1000] for free variables, [0, 1] and [-1, 0] for those with one
+// bound, 0 for the others (Maros 2003; Koberstein 2005, 4.2). There every variable is boxed, so the
+// dual simplex starts at once, and its end is a basis to go on with.
+Status Simplex::run_dual_phase_one(const SolveOptions& options) {
+  const std::vector<double> lower = lower_, upper = upper_;
+  for (Index k = 0; k < n_ + m_; ++k) {
+    const bool low = std::isfinite(lower_[at(k)]), high = std::isfinite(upper_[at(k)]);
+    const double room = low || high ? 1.0 : 1000.0;
+    lower_[at(k)] = low ? 0.0 : (high ? -1.0 : -room);
+    upper_[at(k)] = high ? 0.0 : (low ? 1.0 : room);
+  }
+  SolveOptions own = options;
+  own.cutoff = kInf;
+  in_phase_one_ = true;
+  settle_all();
+  make_dual_feasible();
+  const Status status = run_dual(own);
+  in_phase_one_ = false;
+  lower_ = lower;
+  upper_ = upper;
+  reason_.clear();
+  std::fill(ignored_.begin(), ignored_.end(), char{0});
+  // What did not end well is for the shifts to mend.
+  if (status != Status::limit) return Status::optimal;
+  settle_all();
+  return status;
 }
 
 // 1. leave: the largest infeasibility squared over its steepest-edge weight
@@ -52,10 +78,7 @@ void Simplex::refresh_dual() {
 Status Simplex::run_dual(const SolveOptions& options) {
   const Tolerances& tol = options.tolerances;
   while (true) {
-    if (!factored_ || lu_.num_updates() >= kMostUpdates ||
-        lu_.num_entries() > 3 * lu_.num_factor_entries() + 4 * Offset{m_}) {
-      refresh_dual();
-    }
+    if (factor_worn()) refresh_dual();
     if (over_limit(options)) return Status::limit;
     if ((pivots_ - pivots_at_start_) % 8 == 7 && reached_cutoff(options)) return Status::cutoff;
 
@@ -69,22 +92,18 @@ Status Simplex::run_dual(const SolveOptions& options) {
     }
     const Index p = basic_[at(r)];
     const bool below = x_[at(p)] < lower_[at(p)];
-    rho_.clear();
-    rho_.add(r, 1.0);
-    lu_.btran(rho_, tol.drop);
-    work_.add(lu_.num_entries() + m_);
+    invert_row(r, tol.drop);
     price_row(rho_);
 
     const Index q = dual_ratio_test(infeasibility(p), below, tol);
     if (q < 0) {
       bool retry = false;
+      if (in_phase_one_) return Status::undecided;  // 0 fits: mere noise
       if (infeasible_by_row(r, retry)) return Status::infeasible;
       if (!retry) ignored_[at(basic_[at(r)])] = 1;
       continue;
     }
-    load_column(q, column_);
-    lu_.ftran(column_, tol.drop, true);
-    work_.add(lu_.num_entries() + m_);
+    load_entering(q, tol.drop);
     const double pivot = column_[r];
     if (std::abs(pivot - alpha_[q]) > tol.disagreement * (1.0 + std::abs(pivot)) ||
         std::abs(pivot) < tol.pivot) {
@@ -125,6 +144,7 @@ Status Simplex::dual_verdict(const SolveOptions& options) {
 }
 
 Index Simplex::choose_leaving(double tolerance) const {
+  const Timed timer = timed(&Parts::pricing);
   Index best = -1;
   double best_score = 0.0;
   for (Index i = 0; i < m_; ++i) {
@@ -143,6 +163,7 @@ Index Simplex::choose_leaving(double tolerance) const {
 // other form a group (Harris), of which the largest pivot enters. Returns -1 where the slope stays
 // positive: infeasible.
 Index Simplex::dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances) {
+  const Timed timer = timed(&Parts::ratio_test);
   candidates_.clear();
   flips_.clear();
   const double sign = below ? -1.0 : 1.0;
@@ -218,31 +239,19 @@ void Simplex::update_duals(Index entering, Index leaving) {
 
 void Simplex::apply_flips() {
   if (flips_.empty()) return;
+  const Timed timer = timed(&Parts::ftran);
   flip_column_.clear();
   for (Index k : flips_) {
-    const double old = x_[at(k)];
     place_[at(k)] = place_[at(k)] == Place::at_lower ? Place::at_upper : Place::at_lower;
-    settle_nonbasic(k);
-    const double change = x_[at(k)] - old;
-    if (k >= n_) {
-      flip_column_.add(k - n_, -change);
-      continue;
-    }
-    const linalg::ColumnView view = column_of(k);
-    for (std::size_t e = 0; e < view.index.size(); ++e)
-      flip_column_.add(view.index[e], change * view.value[e]);
+    move_settled(k);
   }
-  lu_.ftran(flip_column_, 0.0);
-  for (Index i : flip_column_.list()) {
-    x_[at(basic_[at(i)])] -= flip_column_[i];
-    update_excess(i);
-  }
-  work_.add(lu_.num_entries() + m_);
+  absorb_moves();
 }
 
 // Forrest and Goldfarb 1992: w_i := max(w_i - 2 k_i tau_i + k_i^2 w_r, floor), k_i = alpha_i /
 // alpha_r, tau = B^-1 rho.
 void Simplex::update_weights(Index row, const linalg::WorkVector& column) {
+  const Timed timer = timed(&Parts::ftran);
   tau_.clear();
   double own = 0.0;
   for (Index i : rho_.list()) {
@@ -283,6 +292,17 @@ bool Simplex::reached_cutoff(const SolveOptions& options) {
 // The leaving row as a proof of infeasibility, verified exactly. With `retry` the caller should
 // look again with a fresh factor.
 bool Simplex::infeasible_by_row(Index row, bool& retry) {
+  if (proves_farkas()) return true;
+  retry = lu_.num_updates() > 0;
+  if (retry) {
+    refresh_dual();
+    return false;
+  }
+  return exact_infeasible(program_, basis(), basic_[at(row)]);
+}
+
+// Whether rho_ holds multipliers that prove infeasibility; they are kept then.
+bool Simplex::proves_farkas() {
   farkas_.assign(at(m_), 0.0);
   for (Index i : rho_.list()) farkas_[at(i)] = rho_[i];
   work_.add(program_.num_nonzeros() + n_ + m_);
@@ -294,12 +314,7 @@ bool Simplex::infeasible_by_row(Index row, bool& retry) {
     if (std::abs(v) < kNoise * largest) v = 0.0;
   if (proves_infeasible(program_, farkas_)) return true;
   farkas_.clear();
-  retry = lu_.num_updates() > 0;
-  if (retry) {
-    refresh_dual();
-    return false;
-  }
-  return exact_infeasible(program_, basis(), basic_[at(row)]);
+  return false;
 }
 
 }  // namespace kiteknot::lp

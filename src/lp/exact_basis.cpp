@@ -169,6 +169,49 @@ std::optional<Rational> exact_bound(const Program& program, const Basis& basis,
   return bound;
 }
 
+// A_RS d_S = -A_Rq for a column q; = e_i for the logical of row i.
+std::optional<std::vector<Rational>> exact_direction(const Program& program, const Basis& basis,
+                                                     Index variable, bool upward,
+                                                     const ExactLimits& limits) {
+  const Kernel kernel(program, basis, limits);
+  if (!kernel.usable()) return std::nullopt;
+  const Rational one = upward ? 1 : -1;
+  std::vector<Rational> d(at(program.num_columns()));
+  if (variable < program.num_columns()) d[at(variable)] = one;
+  std::vector<Rational> rhs;
+  for (const Index i : kernel.rows) {
+    Rational rest = i == variable - program.num_columns() ? one : Rational(0);
+    if (variable < program.num_columns()) {
+      const auto index = program.rows().index(i);
+      for (std::size_t e = 0; e < index.size(); ++e)
+        if (index[e] == variable) rest -= Rational::exactly(program.rows().value(i)[e]) * one;
+    }
+    rhs.push_back(rest);
+  }
+  const auto solved = kernel.solve(std::move(rhs), false);
+  if (!solved) return std::nullopt;
+  for (std::size_t k = 0; k < kernel.columns.size(); ++k) d[at(kernel.columns[k])] = (*solved)[k];
+  return d;
+}
+
+bool fits_exactly(const Program& program, const std::vector<Rational>& x) {
+  const auto within = [](const Rational& v, double lower, double upper) {
+    return (std::isinf(lower) || v >= Rational::exactly(lower)) &&
+           (std::isinf(upper) || v <= Rational::exactly(upper));
+  };
+  for (Index j = 0; j < program.num_columns(); ++j)
+    if (!within(x[at(j)], program.lower(j), program.upper(j))) return false;
+  for (Index i = 0; i < program.num_rows(); ++i) {
+    Rational sum = 0;
+    const auto index = program.rows().index(i);
+    const auto value = program.rows().value(i);
+    for (std::size_t e = 0; e < index.size(); ++e)
+      sum += Rational::exactly(value[e]) * x[at(index[e])];
+    if (!within(sum, program.row_lower(i), program.row_upper(i))) return false;
+  }
+  return true;
+}
+
 bool exact_infeasible(const Program& program, const Basis& basis, Index variable,
                       const ExactLimits& limits) {
   Kernel kernel(program, basis, limits);

@@ -30,6 +30,15 @@ std::optional<std::vector<Rational>> exact_values(const Program& program, const 
 std::optional<Rational> exact_bound(const Program& program, const Basis& basis,
                                     const ExactLimits& limits = {});
 
+/// How the columns move (length n) when a nonbasic variable (columns first, then rows) moves by 1,
+/// upward or downward, and the basic ones follow.
+std::optional<std::vector<Rational>> exact_direction(const Program& program, const Basis& basis,
+                                                     Index variable, bool upward,
+                                                     const ExactLimits& limits = {});
+
+/// Whether x meets every bound and row, the program's doubles taken as they are.
+bool fits_exactly(const Program& program, const std::vector<Rational>& x);
+
 /// Whether row `variable` of the basis' inverse (a basic variable, columns first, then rows) proves
 /// that no x fits.
 bool exact_infeasible(const Program& program, const Basis& basis, Index variable,

@@ -6,16 +6,27 @@
 // n-1 (columns) and n .. n+m-1 (rows). Signs: the program is minimised; a row's dual is the change
 // of the goal per unit of its limit; a reduced cost the change per unit of the column.
 //
-// solve() runs the dual simplex after making the start dual feasible (boxed variables move to their
-// better bound, the costs of others are shifted), then the primal simplex if shifts had to be taken
-// back. Sources: Lemke 1954 (dual simplex); Forrest and Goldfarb 1992, "Steepest-edge simplex
-// algorithms for linear programming"; Harris 1973, "Pivot selection methods of the Devex LP code";
-// Maros 2003, "A generalized dual phase-2 simplex algorithm" (bound flipping); Koberstein 2005
-// (shifting).
+// solve() starts from the basis at hand and chooses its path: a basis that is primal feasible but
+// whose costs changed goes to the primal simplex; else the start is made dual feasible (boxed
+// variables move to their better bound; a boxed subproblem takes care of the others) and the dual
+// simplex runs, then the primal if costs that were shifted on the way have to be taken back. Who
+// does what: solve.cpp the path, dual.cpp and primal.cpp the two methods, refine.cpp the last look
+// at residuals, warm.cpp growth, removal and snapshots, sensitivity.cpp rooms and tableau rows.
+// Sources: Lemke 1954 (dual simplex); Forrest and Goldfarb 1992, "Steepest-edge simplex algorithms
+// for linear programming"; Harris 1973, "Pivot selection methods of the Devex LP code"; Maros 2003,
+// "A generalized dual phase-2 simplex algorithm" (bound flipping); Koberstein 2005, "The dual
+// simplex method, techniques for a fast and stable implementation" (boxed phase 1, shifting).
 //
-// Warm starts: after set_bounds, set_limits, add_row and set_cost the last basis is kept; add_row
-// and remove_rows cost one new factorisation at the next solve. One object serves one thread.
+// What a warm call costs before its pivots (n columns, m rows, nnz nonzeros):
+//   set_bounds, set_row_limits   O(1), and O(n + m) with one ftran at the next solve
+//   set_cost                     O(1), and one btran with O(nnz) at the next solve
+//   add_row, add_column          O(entries), and O(n + m); the factor grows, it is not made anew
+//   remove_rows, remove_columns  O(nnz) and a new factorisation
+//   set_basis                    O(n + m) if the same variables are basic, else a new factorisation
+//   save, restore                O(n + m + factor), no factorisation
+// One object serves one thread.
 
+#include <chrono>
 #include <cstdint>
 #include <limits>
 #include <memory>
@@ -36,7 +47,8 @@ enum class Status {
   optimal,     ///< within the tolerances; safe_bound() says what is certain
   infeasible,  ///< proven: farkas() passed proves_infeasible(), or is empty and the proof was
                ///< rational
-  unbounded,   ///< a ray was found whose residual is within the tolerances
+  unbounded,   ///< proven: ray() passed proves_unbounded() (given a plan at all), doubles as they
+               ///< are
   cutoff,      ///< the safe bound has reached the cutoff
   limit,       ///< a limit on pivots, time or work, or the stop switch; bound is valid
   undecided    ///< the arithmetic did not suffice; reason says where
@@ -53,8 +65,26 @@ struct Basis {
   [[nodiscard]] bool empty() const noexcept { return columns.empty() && rows.empty(); }
 };
 
+/// A basis with its factor and weights; see Simplex::save.
+struct Snapshot {
+  Index num_columns = 0, num_rows = 0, removals = 0;
+  std::vector<Place> place;
+  std::vector<Index> basic;
+  std::vector<double> weight;
+  linalg::Lu lu;
+};
+
+/// Seconds by part, added up over solves that are asked to measure.
+struct Parts {
+  double pricing = 0.0, ftran = 0.0, btran = 0.0, ratio_test = 0.0, update = 0.0, factor = 0.0;
+};
+
+enum class Path { choose, dual, primal };
+
 struct SolveOptions {
   Tolerances tolerances{};
+  Path path = Path::choose;  ///< where the start allows either; both end at the same answer
+  Parts* parts = nullptr;    ///< not null: measure, at the price of a look at the clock a step
   std::int64_t max_pivots = std::numeric_limits<std::int64_t>::max();
   std::int64_t max_work = std::numeric_limits<std::int64_t>::max();  ///< units of this call
   double cutoff =
@@ -116,6 +146,17 @@ class Simplex {
   [[nodiscard]] Basis basis() const;
   /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
   void set_basis(const Basis& basis);
+  /// Keeps basis, factor and weights to come back to. Both O(n + m + entries of the factor); rows
+  /// and columns added in between stay and join as by add_row and add_column. UsageError where
+  /// some were removed, or where nothing was solved yet.
+  [[nodiscard]] Snapshot save() const;
+  void restore(const Snapshot& snapshot);
+  /// All rows basic, columns at a bound: the start of a new object.
+  void start_from_rows();
+  /// A triangular start in which columns that can move take the places of rows that cannot
+  /// (equations first). O(nnz log m). Maros and Mitra 1998, "Strategies for creating advanced bases
+  /// for large-scale linear programming problems".
+  void start_from_triangle();
   /// For choices that are drawn by lot (perturbations, ties after a long stall).
   void set_seed(std::uint64_t seed) noexcept { random_ = Random(seed); }
   [[nodiscard]] const WorkCounter& work() const noexcept { return work_; }
@@ -123,26 +164,49 @@ class Simplex {
  private:
   static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
 
-  // simplex.cpp: state and its upkeep
-  void grow();
-  void renumber_places(const std::vector<Place>& columns, const std::vector<Place>& rows);
-  void load_bounds_and_costs();
+  // simplex.cpp: the factor and what follows from it
+  bool load_bounds_and_costs();
   void repair_counts();
-  void settle_nonbasic(Index k);
-  bool factor();
-  bool refresh();
+  void settle(Index k);
+  void settle_all();
+  void move_settled(Index k);
+  void absorb_moves();
+  void factor();
+  void refresh();
+  [[nodiscard]] bool factor_worn() const;
   void compute_values();
   void compute_duals();
   [[nodiscard]] linalg::ColumnView column_of(Index k) const;
   void load_column(Index k, linalg::WorkVector& work) const;
+  void invert_row(Index row, double drop);
+  void load_entering(Index q, double drop);
   void price_row(const linalg::WorkVector& rho);
   void swap_basis(Index row, Index entering, Place leaving_place);
   [[nodiscard]] double objective() const;
   [[nodiscard]] double infeasibility(Index k) const;
   void update_excess(Index row) { excess_[at(row)] = infeasibility(basic_[at(row)]); }
   [[nodiscard]] bool dual_infeasible(Index k, double tolerance) const;
-  [[nodiscard]] bool over_limit(const SolveOptions& options) const;
-  Report finish(Status status, const SolveOptions& options, std::string reason = {});
+  [[nodiscard]] bool boxed(Index k) const;
+  [[nodiscard]] bool over_limit(const SolveOptions& options);
+
+  // warm.cpp
+  void grow();
+  void stale();
+  void resize_state(Index n, Index m);
+
+  // solve.cpp
+  void begin(const SolveOptions& options);
+  Status optimise(const SolveOptions& options);
+  Status dual_way(const SolveOptions& options);
+  [[nodiscard]] bool primal_feasible(double tolerance) const;
+  [[nodiscard]] bool any_stuck() const;
+  [[nodiscard]] bool any_dual_infeasible(double tolerance) const;
+  Report finish(Status status);
+  Report last_resort();
+
+  // refine.cpp
+  bool settled(const SolveOptions& options);
+  double refine_values();
 
   // dual.cpp
   struct Candidate {
@@ -151,6 +215,7 @@ class Simplex {
   };
   void make_dual_feasible();
   void refresh_dual();
+  Status run_dual_phase_one(const SolveOptions& options);
   Status run_dual(const SolveOptions& options);
   Status dual_verdict(const SolveOptions& options);
   Index choose_leaving(double tolerance) const;
@@ -161,10 +226,13 @@ class Simplex {
   void perturb_costs();
   bool reached_cutoff(const SolveOptions& options);
   bool infeasible_by_row(Index row, bool& retry);
+  bool proves_farkas();
 
   // primal.cpp
   Status run_primal(const SolveOptions& options);
-  Index choose_entering();
+  Status run_primal_phase_one(const SolveOptions& options);
+  void price_infeasibility();
+  Index choose_entering(double tolerance);
   struct PrimalStep {
     double length = 0.0;
     Index row = -1;         // -1: the entering variable reaches its own other bound
@@ -172,7 +240,29 @@ class Simplex {
   };
   PrimalStep primal_ratio_test(Index entering, double direction,
                                const Tolerances& tolerances) const;
-  void store_ray(Index entering, double direction);
+  PrimalStep phase_one_ratio_test(Index entering, double direction, const Tolerances& tolerances);
+  bool primal_step(Index entering, double direction, const PrimalStep& step,
+                   const Tolerances& tolerances);
+  bool store_ray(Index entering, double direction);
+
+  /// Adds the seconds until its end to one of the parts, if somebody measures.
+  class Timed {
+   public:
+    Timed(Parts* parts, double Parts::*part) : to_(parts == nullptr ? nullptr : &(parts->*part)) {
+      if (to_ != nullptr) start_ = std::chrono::steady_clock::now();
+    }
+    ~Timed() {
+      if (to_ != nullptr)
+        *to_ += std::chrono::duration<double>(std::chrono::steady_clock::now() - start_).count();
+    }
+    Timed(const Timed&) = delete;
+    Timed& operator=(const Timed&) = delete;
+
+   private:
+    double* to_;
+    std::chrono::steady_clock::time_point start_{};
+  };
+  [[nodiscard]] Timed timed(double Parts::*part) const { return Timed(parts_, part); }
 
   Program program_;
   Index n_ = 0, m_ = 0;
@@ -185,8 +275,15 @@ class Simplex {
   std::vector<double> weight_;                // m: dual steepest-edge weights by row
   std::vector<double> devex_;                 // n + m: primal reference weights
   linalg::Lu lu_;
-  bool factored_ = false;
-  bool shifted_ = false;  // cost_ differs from the program's
+  bool factored_ = false;      // lu_ fits place_
+  bool values_known_ = false;  // x_ of basic variables follows from the nonbasic ones
+  bool duals_known_ = false;   // d_ follows from cost_ and the basis
+  bool shifted_ = false;       // cost_ differs from the program's
+  bool goal_changed_ = false;  // since the last solve
+  bool in_phase_one_ = false;  // bounds are those of the boxed subproblem
+  Index removals_ = 0;
+  double pivot_threshold_ = 0.1;  // of the next factorisations
+  double dual_residual_ = 0.0;    // largest reduced cost of a basic variable, before it is made 0
   linalg::WorkVector rho_, column_, tau_, flip_column_, alpha_;
   std::vector<Candidate> candidates_;
   std::vector<Index> group_, flips_;
@@ -194,7 +291,9 @@ class Simplex {
   double dual_tolerance_ = 0.0;  // absolute, from the size of the costs
   std::vector<double> farkas_, ray_;
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation
-  std::int64_t pivots_ = 0, pivots_at_start_ = 0, work_at_start_ = 0;
+  std::vector<PrimalStep> breaks_;      // of the primal's long step
+  Parts* parts_ = nullptr;
+  std::int64_t pivots_ = 0, pivots_at_start_ = 0, work_at_start_ = 0, work_at_look_ = 0;
   int stalled_ = 0;
   std::string reason_;
   Random random_{20261};

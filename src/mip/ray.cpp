@@ -1,32 +1,13 @@
 #include "mip/ray.hpp"
 
 #include <algorithm>
-#include <cmath>
+
+#include "lp/ray.hpp"
 
 namespace kiteknot::mip {
-
-Rational near_fraction(double x, std::int64_t most) {
-  const double target = x;
-  std::int64_t p0 = 0, q0 = 1, p1 = 1, q1 = 0;
-  for (int step = 0; step < 40; ++step) {
-    const double whole = std::floor(x);
-    if (std::abs(whole) > 1e12) break;
-    const auto a = static_cast<std::int64_t>(whole);
-    const std::int64_t p = a * p1 + p0, q = a * q1 + q0;
-    if (q > most) break;
-    p0 = p1, q0 = q1, p1 = p, q1 = q;
-    const double value = static_cast<double>(p) / static_cast<double>(q);
-    if (std::abs(value - target) <= 1e-12 * (1.0 + std::abs(target)) || x == whole) break;
-    x = 1.0 / (x - whole);
-  }
-  return q1 == 0 ? Rational(0) : Rational::ratio(p1, q1);
-}
-
 namespace {
 
-bool recedes(const Rational& rate, double lower, double upper) {
-  return (rate.sign() <= 0 || std::isinf(upper)) && (rate.sign() >= 0 || std::isinf(lower));
-}
+using lp::recedes;
 
 bool row_recedes(std::span<const Index> index, std::span<const double> value, double lower,
                  double upper, const std::vector<Rational>& d) {
@@ -64,17 +45,9 @@ bool holds(const Problem& problem, const std::vector<Rational>& d) {
 
 bool exact_ray(const Problem& problem, std::span<const double> direction) {
   if (problem.generator() != nullptr || direction.empty()) return false;
-  double least = std::numeric_limits<double>::infinity(), most = 0.0;
-  constexpr double kNoise = 1e-9;
-  for (const double v : direction) most = std::max(most, std::abs(v));
-  for (const double v : direction)
-    if (std::abs(v) > kNoise * most) least = std::min(least, std::abs(v));
-  for (const double unit : {1.0, least, most}) {
-    std::vector<Rational> d;
-    for (const double v : direction) d.push_back(near_fraction(v / unit, 10000));
-    if (holds(problem, d)) return true;
-  }
-  return false;
+  const auto candidates = lp::as_fractions(direction);
+  return std::any_of(candidates.begin(), candidates.end(),
+                     [&](const std::vector<Rational>& d) { return holds(problem, d); });
 }
 
 }  // namespace kiteknot::mip

@@ -11,7 +11,4 @@ namespace kiteknot::mip {
 /// False where that cannot be confirmed, also where rows may still be generated.
 bool exact_ray(const Problem& problem, std::span<const double> direction);
 
-/// The fraction nearest to x among those with denominators up to `most` (continued fractions).
-Rational near_fraction(double x, std::int64_t most);
-
 }  // namespace kiteknot::mip

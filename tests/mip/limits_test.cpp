@@ -1,6 +1,7 @@
 // Limits leave the best plan, a valid bound and the gap; what is unbounded is proven so.
 #include <catch2/catch.hpp>
 
+#include "lp/ray.hpp"
 #include "mip/ray.hpp"
 #include "support/brute_force.hpp"
 
@@ -128,8 +129,8 @@ TEST_CASE("an unbounded relaxation without a whole plan is not called unbounded"
 }
 
 TEST_CASE("near fractions and exact rays", "[mip][limits]") {
-  CHECK(mip::near_fraction(1.0 / 3.0, 100) == Rational::ratio(1, 3));
-  CHECK(mip::near_fraction(-0.625, 100) == Rational::ratio(-5, 8));
+  CHECK(lp::near_fraction(1.0 / 3.0, 100) == Rational::ratio(1, 3));
+  CHECK(lp::near_fraction(-0.625, 100) == Rational::ratio(-5, 8));
   mip::Problem p;
   p.add_column(0.0, kInf, false, -1.0);
   p.add_column(0.0, kInf, false, 0.0);

@@ -1,0 +1,133 @@
+// The path of a solve: which method from which start, and what is done when an answer does not
+// stand up to a last look.
+
+#include <algorithm>
+#include <cmath>
+
+#include "lp/exact_basis.hpp"
+#include "lp/simplex.hpp"
+
+namespace kiteknot::lp {
+
+void Simplex::begin(const SolveOptions& options) {
+  grow();
+  parts_ = options.parts;
+  pivots_at_start_ = pivots_;
+  work_at_start_ = work_at_look_ = work_.units();
+  farkas_.clear();
+  ray_.clear();
+  reason_.clear();
+  ignored_.assign(at(n_ + m_), 0);
+  pivot_threshold_ = linalg::LuOptions{}.pivot_threshold;
+  double largest_cost = 1.0;
+  for (Index j = 0; j < n_; ++j) largest_cost = std::max(largest_cost, std::abs(program_.cost(j)));
+  dual_tolerance_ = options.tolerances.optimality * largest_cost;
+}
+
+Report Simplex::finish(Status status) {
+  goal_changed_ = false;
+  parts_ = nullptr;
+  return {status, objective(), pivots_ - pivots_at_start_, std::move(reason_)};
+}
+
+// Every round that does not end on a basis that stands makes the next one more careful: a new
+// factor, then a stabler one, then smaller tolerances to steer by.
+Report Simplex::solve(const SolveOptions& options) {
+  begin(options);
+  if (load_bounds_and_costs()) duals_known_ = false;
+  if (options.interrupt.now()) return finish(Status::limit);
+  SolveOptions steer = options;
+  constexpr int kRounds = 8;
+  for (int round = 0; round < kRounds; ++round) {
+    const Status status = optimise(steer);
+    if (status != Status::optimal) return finish(status);
+    if (settled(options)) return finish(Status::optimal);
+    if (load_bounds_and_costs()) duals_known_ = false;
+    stale();
+    if (round == 1) pivot_threshold_ = 0.5;
+    if (round == 3) {
+      steer.tolerances.feasibility *= 0.1;
+      dual_tolerance_ *= 0.1;
+    }
+  }
+  return last_resort();
+}
+
+// The basis at hand in rationals: optimal if its plan fits and its own bound is the plan's worth.
+Report Simplex::last_resort() {
+  const Basis last = basis();
+  const auto x = exact_values(program_, last);
+  const auto bound = x ? exact_bound(program_, last) : std::nullopt;
+  if (bound) {
+    Rational worth = 0;
+    for (Index j = 0; j < n_; ++j) worth += Rational::exactly(program_.cost(j)) * (*x)[at(j)];
+    if (worth == *bound && fits_exactly(program_, *x)) {
+      for (Index j = 0; j < n_; ++j) x_[at(j)] = (*x)[at(j)].to_double();
+      return finish(Status::optimal);
+    }
+  }
+  reason_ = "the simplex method did not settle on a clean basis";
+  return finish(Status::undecided);
+}
+
+bool Simplex::primal_feasible(double tolerance) const {
+  return std::none_of(excess_.begin(), excess_.end(), [&](double by) { return by > tolerance; });
+}
+
+bool Simplex::any_dual_infeasible(double tolerance) const {
+  for (Index k = 0; k < n_ + m_; ++k)
+    if (dual_infeasible(k, tolerance)) return true;
+  return false;
+}
+
+// Whether a reduced cost has the wrong sign and its variable no other bound to move to.
+bool Simplex::any_stuck() const {
+  for (Index k = 0; k < n_ + m_; ++k)
+    if (!boxed(k) && dual_infeasible(k, dual_tolerance_)) return true;
+  return false;
+}
+
+Status Simplex::optimise(const SolveOptions& options) {
+  if (!factored_) factor();
+  if (!duals_known_) compute_duals();
+  for (Index k = 0; k < n_ + m_; ++k)  // places fit the bounds before anybody judges the duals
+    if (place_[at(k)] != Place::basic && !values_known_) settle(k);
+  stalled_ = 0;
+  Path path = options.path;
+  if (path == Path::choose) {
+    path = Path::dual;
+    if (goal_changed_ || any_stuck()) {
+      settle_all();
+      if (primal_feasible(options.tolerances.feasibility)) path = Path::primal;
+    }
+  }
+  if (path == Path::dual) return dual_way(options);
+  settle_all();
+  const Status status = run_primal(options);
+  // What the primal cannot prove, the dual may: its proofs are rows of the inverse.
+  return status == Status::undecided ? dual_way(options) : status;
+}
+
+Status Simplex::dual_way(const SolveOptions& options) {
+  settle_all();
+  if (any_stuck()) {
+    const Status status = run_dual_phase_one(options);
+    if (status != Status::optimal) return status;
+    settle_all();
+    // No basis is dual feasible: no end, or no plan.
+    if (any_stuck()) {
+      const Status primal = run_primal(options);
+      if (primal != Status::undecided) return primal;
+      reason_.clear();
+      settle_all();
+    }
+  }
+  make_dual_feasible();
+  const Status status = run_dual(options);
+  if (status != Status::optimal || !shifted_) return status;
+  (void)load_bounds_and_costs();
+  compute_duals();
+  return any_dual_infeasible(dual_tolerance_) ? run_primal(options) : Status::optimal;
+}
+
+}  // namespace kiteknot::lp

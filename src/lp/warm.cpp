@@ -1,0 +1,177 @@
+// A program that changes under its basis: growth, removal, other bases, snapshots.
+
+#include <algorithm>
+
+#include "base/check.hpp"
+#include "kiteknot/errors.hpp"
+#include "lp/simplex.hpp"
+
+namespace kiteknot::lp {
+
+Index Simplex::add_column(double cost, double lower, double upper,
+                          const std::vector<Entry>& entries) {
+  return program_.add_column(cost, lower, upper, entries);
+}
+Index Simplex::add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact) {
+  return program_.add_row(lower, upper, entries, exact);
+}
+void Simplex::set_cost(Index j, double cost) {
+  const double old = program_.cost(j);
+  program_.set_cost(j, cost);
+  goal_changed_ = goal_changed_ || old != cost;
+}
+void Simplex::set_bounds(Index j, double lower, double upper) {
+  program_.set_bounds(j, lower, upper);
+}
+void Simplex::set_row_limits(Index i, double lower, double upper) {
+  program_.set_row_limits(i, lower, upper);
+}
+
+// Nothing is left to build on but the places.
+void Simplex::stale() {
+  factored_ = values_known_ = duals_known_ = false;
+}
+
+// Brings the state to the program's present size: new columns nonbasic, new rows basic, the factor
+// bordered by them. A column that entered before its row was there has no entry in the factor's
+// older rows, so the border is all there is to add.
+void Simplex::grow() {
+  const Index n = program_.num_columns(), m = program_.num_rows();
+  const Index more_columns = n - n_, more_rows = m - m_;
+  if (more_columns == 0 && more_rows == 0) return;
+  const auto widen = [&](auto& v, auto column, auto row) {
+    v.insert(v.begin() + n_, at(more_columns), column);
+    v.resize(at(n) + at(m), row);
+  };
+  widen(place_, Place::at_lower, Place::basic);
+  for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) widen(*v, 0.0, 0.0);
+  widen(row_of_, -1, -1);
+  if (!pending_weight_.empty()) widen(pending_weight_, 1.0, 1.0);
+  for (Index& k : basic_)
+    if (k >= n_) k += more_columns;
+  for (Index i = m_; i < m; ++i) {
+    basic_.push_back(n + i);
+    row_of_[at(n + i)] = i;
+  }
+  weight_.resize(at(m), 1.0);
+  excess_.resize(at(m), 0.0);
+  if (factored_ && more_rows > 0) {
+    std::vector<Index> index;
+    std::vector<double> value;
+    std::vector<std::size_t> start{0};
+    for (Index i = m_; i < m; ++i) {
+      for (std::size_t e = 0; e < program_.rows().index(i).size(); ++e) {
+        const Index row = row_of_[at(program_.rows().index(i)[e])];
+        if (row < 0) continue;
+        index.push_back(row);
+        value.push_back(program_.rows().value(i)[e]);
+      }
+      start.push_back(index.size());
+    }
+    std::vector<linalg::ColumnView> lines;
+    for (std::size_t k = 0; k + 1 < start.size(); ++k)
+      lines.push_back({{index.data() + start[k], start[k + 1] - start[k]},
+                       {value.data() + start[k], start[k + 1] - start[k]}});
+    lu_.add_rows(lines);
+  }
+  n_ = n;
+  m_ = m;
+  values_known_ = false;
+  duals_known_ = duals_known_ && more_columns == 0;
+  for (linalg::WorkVector* w : {&rho_, &column_, &tau_, &flip_column_}) w->reset(m_);
+  alpha_.reset(n_ + m_);
+}
+
+Basis Simplex::basis() const {
+  Basis b{{place_.begin(), place_.begin() + n_}, {place_.begin() + n_, place_.end()}, {}};
+  if (!factored_) return b;
+  for (Index k = 0; k < n_ + m_; ++k)
+    if (row_of_[at(k)] >= 0) b.weights.push_back(static_cast<float>(weight_[at(row_of_[at(k)])]));
+  return b;
+}
+
+void Simplex::set_basis(const Basis& basis) {
+  grow();
+  bool same = factored_;
+  std::size_t basics = 0;
+  pending_weight_.assign(at(n_ + m_), 1.0);
+  for (Index k = 0; k < n_ + m_; ++k) {
+    const std::size_t i = at(k < n_ ? k : k - n_);
+    const std::vector<Place>& from = k < n_ ? basis.columns : basis.rows;
+    const Place next = i < from.size() ? from[i] : (k < n_ ? Place::at_lower : Place::basic);
+    same = same && (next == Place::basic) == (place_[at(k)] == Place::basic);
+    place_[at(k)] = next;
+    if (next == Place::basic && i < from.size() && basics < basis.weights.size())
+      pending_weight_[at(k)] = basis.weights[basics++];
+  }
+  if (same)
+    pending_weight_.clear();  // the factor still fits, and so do its weights
+  else
+    stale();
+}
+
+void Simplex::start_from_rows() {
+  set_basis({std::vector<Place>(at(program_.num_columns()), Place::at_lower), {}, {}});
+}
+
+void Simplex::remove_rows(const std::vector<char>& gone) {
+  grow();
+  Basis old = basis();
+  Basis left{std::move(old.columns), {}, {}};
+  for (std::size_t i = 0; i < old.rows.size(); ++i)
+    if (!gone[i]) left.rows.push_back(old.rows[i]);
+  program_.remove_rows(gone);
+  ++removals_;
+  resize_state(0, 0);
+  set_basis(left);
+}
+
+void Simplex::remove_columns(const std::vector<char>& gone) {
+  grow();
+  Basis old = basis();
+  Basis left{{}, std::move(old.rows), {}};
+  for (std::size_t j = 0; j < old.columns.size(); ++j)
+    if (!gone[j]) left.columns.push_back(old.columns[j]);
+  program_.remove_columns(gone);
+  ++removals_;
+  resize_state(0, 0);
+  set_basis(left);
+}
+
+// A state of the given size in which nothing is known.
+void Simplex::resize_state(Index n, Index m) {
+  n_ = n;
+  m_ = m;
+  const std::size_t total = at(n) + at(m);
+  for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) v->assign(total, 0.0);
+  place_.assign(total, Place::at_lower);
+  row_of_.assign(total, -1);
+  basic_.assign(at(m), -1);
+  weight_.assign(at(m), 1.0);
+  excess_.assign(at(m), 0.0);
+  for (linalg::WorkVector* w : {&rho_, &column_, &tau_, &flip_column_}) w->reset(m_);
+  alpha_.reset(n_ + m_);
+  pending_weight_.clear();
+  stale();
+}
+
+Snapshot Simplex::save() const {
+  if (!factored_ || n_ != program_.num_columns() || m_ != program_.num_rows())
+    throw UsageError("only a basis that was solved can be kept");
+  return {n_, m_, removals_, place_, basic_, weight_, lu_};
+}
+
+void Simplex::restore(const Snapshot& snapshot) {
+  if (snapshot.removals != removals_ || snapshot.place.empty())
+    throw UsageError("rows or columns were removed since the basis was kept");
+  resize_state(snapshot.num_columns, snapshot.num_rows);
+  place_ = snapshot.place;
+  basic_ = snapshot.basic;
+  weight_ = snapshot.weight;
+  lu_ = snapshot.lu;
+  for (Index i = 0; i < m_; ++i) row_of_[at(basic_[at(i)])] = i;
+  factored_ = true;
+  grow();
+}
+
+}  // namespace kiteknot::lp
