@@ -212,6 +212,19 @@ inline Family blending(int goods, int products, int periods, std::uint64_t seed)
   return f;
 }
 
+/// Assignment of n to n with costs 1..5: every vertex has 2n basic variables of which at most n are
+/// not 0, and most reduced costs tie.
+inline Family degenerate(int n, std::uint64_t seed) {
+  Random random(seed);
+  Family f;
+  for (int i = 0; i < 2 * n; ++i) f.program.add_row(1.0, 1.0, {}, true);
+  for (int i = 0; i < n; ++i)
+    for (int j = 0; j < n; ++j)
+      f.program.add_column(static_cast<double>(random.between(1, 5)), 0.0, kInf,
+                           {{i, 1.0}, {n + j, 1.0}});
+  return f;
+}
+
 /// A cover whose rows and columns are multiplied by powers of ten between 1e-4 and 1e4.
 inline Family badly_scaled(std::uint64_t seed) {
   const Family plain = cover(200, 1000, 0.03, seed);

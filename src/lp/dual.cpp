@@ -83,13 +83,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
     if ((pivots_ - pivots_at_start_) % 8 == 7 && reached_cutoff(options)) return Status::cutoff;
 
     const Index r = choose_leaving(tol.feasibility);
-    if (r < 0) {
-      if (lu_.num_updates() > 0) {  // look once more with fresh numbers
-        refresh_dual();
-        if (choose_leaving(tol.feasibility) >= 0) continue;
-      }
-      return dual_verdict(options);
-    }
+    if (r < 0) return dual_verdict(options);
     const Index p = basic_[at(r)];
     const bool below = x_[at(p)] < lower_[at(p)];
     invert_row(r, tol.drop);

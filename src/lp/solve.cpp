@@ -37,15 +37,15 @@ Report Simplex::solve(const SolveOptions& options) {
   if (load_bounds_and_costs()) duals_known_ = false;
   if (options.interrupt.now()) return finish(Status::limit);
   SolveOptions steer = options;
-  constexpr int kRounds = 8;
+  constexpr int kRounds = 10;
   for (int round = 0; round < kRounds; ++round) {
     const Status status = optimise(steer);
     if (status != Status::optimal) return finish(status);
     if (settled(options)) return finish(Status::optimal);
     if (load_bounds_and_costs()) duals_known_ = false;
     stale();
-    if (round == 1) pivot_threshold_ = 0.5;
-    if (round == 3) {
+    if (round == 2) pivot_threshold_ = 0.5;
+    if (round == 4) {
       steer.tolerances.feasibility *= 0.1;
       dual_tolerance_ *= 0.1;
     }
