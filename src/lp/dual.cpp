@@ -14,7 +14,7 @@ constexpr double kInf = std::numeric_limits<double>::infinity();
 constexpr double kLeastWeight = 1e-4;   // steepest-edge weights are kept away from 0
 constexpr double kNoise = 1e-9;         // multipliers below this share of the largest
 constexpr double kPerturbation = 1e-6;  // of costs, relative
-constexpr int kStallLimit = 60;         // pivots without progress before costs are perturbed
+constexpr int kStallLimit = 20;         // pivots without progress before costs are perturbed
 
 }  // namespace
 
@@ -137,57 +137,91 @@ Status Simplex::dual_verdict(const SolveOptions& options) {
   return reached_cutoff(options) ? Status::cutoff : Status::optimal;
 }
 
-Index Simplex::choose_leaving(double tolerance) const {
+Index Simplex::choose_leaving(double tolerance) {
   const Timed timer = timed(&Parts::pricing);
   Index best = -1;
   double best_score = 0.0;
-  for (Index i = 0; i < m_; ++i) {
+  std::size_t kept = 0;
+  for (const Index i : out_) {
     const double by = excess_[at(i)];
-    if (by <= tolerance || by * by <= best_score * weight_[at(i)] || ignored_[at(basic_[at(i)])])
+    if (by <= 0.0) {
+      out_listed_[at(i)] = 0;
       continue;
+    }
+    out_[kept++] = i;
+    if (by <= tolerance || by * by < best_score * weight_[at(i)] || ignored_[at(basic_[at(i)])])
+      continue;
+    const double score = by * by / weight_[at(i)];
+    if (score == best_score && i > best) continue;  // whatever the order of the list
     best = i;
-    best_score = by * by / weight_[at(i)];
+    best_score = score;
   }
+  out_.resize(kept);
+  work_.add(static_cast<Offset>(kept));
   return best;
+}
+
+// Candidates are variables whose reduced cost moves towards 0, with the step at which it gets
+// there.
+void Simplex::list_candidates(double sign, double smallest_pivot) {
+  candidates_.clear();
+  for (const Index k : alpha_.list()) {
+    const Place place = place_[at(k)];
+    if (place == Place::basic) continue;
+    const double a = sign * alpha_[k];
+    if ((place == Place::at_lower && a < smallest_pivot) ||
+        (place == Place::at_upper && a > -smallest_pivot) || std::abs(a) <= smallest_pivot ||
+        lower_[at(k)] == upper_[at(k)])
+      continue;
+    candidates_.push_back(
+        {k, place == Place::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a), std::abs(a)});
+  }
+  work_.add(static_cast<Offset>(alpha_.list().size()));
 }
 
 // Walks the breakpoints |d_j| / |alpha_j| upward. Passing a boxed variable's breakpoint flips it to
 // its other bound and lowers the slope (the remaining infeasibility) by |alpha_j| times its width;
 // the walk stops where the slope would turn negative. Breakpoints within the tolerance of each
-// other form a group (Harris), of which the largest pivot enters. Returns -1 where the slope stays
-// positive: infeasible.
+// other form a group (Harris), of which the largest pivot enters. The first groups are picked out
+// by passes over all candidates, which is enough for most steps; long walks go on with a heap.
+// Returns -1 where the slope stays positive: infeasible.
 Index Simplex::dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances) {
   const Timed timer = timed(&Parts::ratio_test);
-  candidates_.clear();
   flips_.clear();
-  const double sign = below ? -1.0 : 1.0;
-  for (Index k : alpha_.list()) {
-    if (place_[at(k)] == Place::basic || lower_[at(k)] == upper_[at(k)]) continue;
-    const double a = sign * alpha_[k];
-    if (std::abs(a) <= tolerances.pivot) continue;
-    if ((place_[at(k)] == Place::at_lower && a < 0.0) ||
-        (place_[at(k)] == Place::at_upper && a > 0.0))
-      continue;
-    const double ratio = place_[at(k)] == Place::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a);
-    candidates_.push_back({k, ratio});
-  }
-  work_.add(static_cast<Offset>(alpha_.list().size()));
+  list_candidates(below ? -1.0 : 1.0, tolerances.pivot);
   const auto later = [](const Candidate& a, const Candidate& b) {
     return a.ratio != b.ratio ? a.ratio > b.ratio : a.variable > b.variable;
   };
-  std::make_heap(candidates_.begin(), candidates_.end(), later);
+  const auto limit_of = [&](const Candidate& c) {
+    return (std::abs(d_[at(c.variable)]) + dual_tolerance_) / c.size;
+  };
+  constexpr int kPasses = 3;
   double slope = infeasible_by;
-  while (!candidates_.empty()) {
+  for (int pass = 0; !candidates_.empty(); ++pass) {
     group_.clear();
     double harris = kInf, fall = 0.0;
-    while (!candidates_.empty() && candidates_.front().ratio <= harris) {
-      const Index k = candidates_.front().variable;
-      const double size = std::abs(alpha_[k]);
-      harris = std::min(harris, (std::abs(d_[at(k)]) + dual_tolerance_) / size);
-      fall += size * (upper_[at(k)] - lower_[at(k)]);
-      group_.push_back(k);
-      std::pop_heap(candidates_.begin(), candidates_.end(), later);
-      candidates_.pop_back();
+    const auto take = [&](const Candidate& c) {
+      fall += c.size * (upper_[at(c.variable)] - lower_[at(c.variable)]);
+      group_.push_back(c.variable);
+    };
+    if (pass < kPasses) {
+      for (const Candidate& c : candidates_) harris = std::min(harris, limit_of(c));
+      std::size_t kept = 0;
+      for (const Candidate& c : candidates_) {
+        if (c.ratio <= harris)
+          take(c);
+        else
+          candidates_[kept++] = c;
+      }
+      candidates_.resize(kept);
+    } else {
+      if (pass == kPasses) std::make_heap(candidates_.begin(), candidates_.end(), later);
+      while (!candidates_.empty() && candidates_.front().ratio <= harris) {
+        harris = std::min(harris, limit_of(candidates_.front()));
+        take(candidates_.front());
+        std::pop_heap(candidates_.begin(), candidates_.end(), later);
+        candidates_.pop_back();
+      }
     }
     // A slope of mere rounding counts as 0: the group can just meet the bound.
     if (slope - fall > tolerances.feasibility) {

@@ -184,7 +184,13 @@ class Simplex {
   void swap_basis(Index row, Index entering, Place leaving_place);
   [[nodiscard]] double objective() const;
   [[nodiscard]] double infeasibility(Index k) const;
-  void update_excess(Index row) { excess_[at(row)] = infeasibility(basic_[at(row)]); }
+  void update_excess(Index row) {
+    excess_[at(row)] = infeasibility(basic_[at(row)]);
+    if (excess_[at(row)] > 0.0 && !out_listed_[at(row)]) {
+      out_listed_[at(row)] = 1;
+      out_.push_back(row);
+    }
+  }
   [[nodiscard]] bool dual_infeasible(Index k, double tolerance) const;
   [[nodiscard]] bool boxed(Index k) const;
   [[nodiscard]] bool over_limit(const SolveOptions& options);
@@ -211,14 +217,15 @@ class Simplex {
   // dual.cpp
   struct Candidate {
     Index variable = 0;
-    double ratio = 0.0;
+    double ratio = 0.0, size = 0.0;
   };
   void make_dual_feasible();
   void refresh_dual();
   Status run_dual_phase_one(const SolveOptions& options);
   Status run_dual(const SolveOptions& options);
   Status dual_verdict(const SolveOptions& options);
-  Index choose_leaving(double tolerance) const;
+  Index choose_leaving(double tolerance);
+  void list_candidates(double sign, double smallest_pivot);
   Index dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances);
   void update_duals(Index entering, Index leaving);
   void apply_flips();
@@ -272,6 +279,8 @@ class Simplex {
   std::vector<Index> basic_;                  // m: the variable that pivots in each row
   std::vector<Index> row_of_;                 // n + m: its row, or -1
   std::vector<double> excess_;                // m: how far the basic variable is out of bounds
+  std::vector<Index> out_;                    // every row with an excess, and some that had one
+  std::vector<char> out_listed_;              // m
   std::vector<double> weight_;                // m: dual steepest-edge weights by row
   std::vector<double> devex_;                 // n + m: primal reference weights
   linalg::Lu lu_;

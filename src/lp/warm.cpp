@@ -55,6 +55,7 @@ void Simplex::grow() {
   }
   weight_.resize(at(m), 1.0);
   excess_.resize(at(m), 0.0);
+  out_listed_.resize(at(m), 0);
   if (factored_ && more_rows > 0) {
     std::vector<Index> index;
     std::vector<double> value;
@@ -149,6 +150,8 @@ void Simplex::resize_state(Index n, Index m) {
   basic_.assign(at(m), -1);
   weight_.assign(at(m), 1.0);
   excess_.assign(at(m), 0.0);
+  out_.clear();
+  out_listed_.assign(at(m), 0);
   for (linalg::WorkVector* w : {&rho_, &column_, &tau_, &flip_column_}) w->reset(m_);
   alpha_.reset(n_ + m_);
   pending_weight_.clear();
