@@ -54,8 +54,7 @@ bool Search::try_plan(std::span<const double> point, const std::string& found_by
     const lp::Report report = relaxation_.solve({.interrupt = interrupt_});
     result_.pivots += report.pivots;
     if (report.status == lp::Status::optimal) {
-      const auto exact = lp::exact_values(relaxation_.simplex().program(),
-                                          relaxation_.simplex().basis(), options_.exact);
+      const auto exact = relaxation_.exact_values(options_.exact);
       if (exact) accepted = judge_plan(*exact, found_by);
       if (!accepted) accepted = judge_plan(exact_point(relaxation_.point()), found_by);
     }

@@ -3,25 +3,60 @@
 #include <algorithm>
 #include <cmath>
 
+#include "lp/scaling.hpp"
+
 namespace kiteknot::mip {
 
 Relaxation::Relaxation(const Problem& problem) {
+  std::vector<char> real;
+  for (Index j = 0; j < problem.num_columns(); ++j) real.push_back(problem.integer(j) ? 0 : 1);
+  unit_ = lp::column_scales(problem.rows(), real);
   for (Index j = 0; j < problem.num_columns(); ++j)
-    simplex_.add_column(problem.cost(j), problem.lower(j),
-                        std::max(problem.lower(j), problem.upper(j)));
+    simplex_.add_column(problem.cost(j) * unit(j), problem.lower(j) / unit(j),
+                        std::max(problem.lower(j), problem.upper(j)) / unit(j));
   simplex_.set_cost_exact(problem.cost_exact());
+  point_.assign(unit_.size(), 0.0);
 }
 
 Index Relaxation::add(const RowView& row) {
-  double largest = 0.0;
-  for (const double v : row.value) largest = std::max(largest, std::abs(v));
-  const double scale = largest > 0.0 ? std::ldexp(1.0, -std::ilogb(largest)) : 1.0;
+  std::vector<double> value;
+  value.reserve(row.value.size());
+  for (std::size_t k = 0; k < row.index.size(); ++k)
+    value.push_back(row.value[k] * unit(row.index[k]));
+  const double scale = lp::row_scale(value);
   std::vector<Entry> entries;
   entries.reserve(row.index.size());
   for (std::size_t k = 0; k < row.index.size(); ++k)
-    if (row.value[k] != 0.0) entries.push_back({row.index[k], row.value[k] * scale});
+    if (value[k] != 0.0) entries.push_back({row.index[k], value[k] * scale});
   scale_.push_back(scale);
   return simplex_.add_row(row.lower * scale, row.upper * scale, entries, row.exact);
+}
+
+lp::Report Relaxation::solve(const lp::SolveOptions& options) {
+  lp::Report report = simplex_.solve(options);
+  const std::span<const double> x = simplex_.column_values();
+  for (std::size_t j = 0; j < x.size(); ++j) point_[j] = x[j] * unit_[j];
+  return report;
+}
+
+std::vector<double> Relaxation::reduced_costs() const {
+  std::vector<double> d(simplex_.reduced_costs().begin(), simplex_.reduced_costs().end());
+  for (std::size_t j = 0; j < d.size(); ++j) d[j] /= unit_[j];
+  return d;
+}
+
+std::vector<double> Relaxation::ray() const {
+  std::vector<double> d(simplex_.ray().begin(), simplex_.ray().end());
+  for (std::size_t j = 0; j < d.size(); ++j) d[j] *= unit_[j];
+  return d;
+}
+
+std::optional<std::vector<Rational>> Relaxation::exact_values(const lp::ExactLimits& limits) const {
+  auto x = lp::exact_values(simplex_.program(), simplex_.basis(), limits);
+  if (x)
+    for (std::size_t j = 0; j < x->size(); ++j)
+      if (unit_[j] != 1.0) (*x)[j] *= Rational::exactly(unit_[j]);
+  return x;
 }
 
 void Relaxation::set_limits(Index row, double lower, double upper) {
@@ -37,7 +72,7 @@ void Relaxation::take_bounds(const Domain& domain, bool loose) {
       if (lower != std::trunc(lower)) lower = problem.lower(j);
       if (upper != std::trunc(upper)) upper = problem.upper(j);
     }
-    simplex_.set_bounds(j, lower, upper);
+    simplex_.set_bounds(j, lower / unit(j), upper / unit(j));
   }
 }
 
@@ -51,6 +86,11 @@ Interval Relaxation::limit_room(Index row) {
   const Interval room = simplex_.limit_room(row);
   const double scale = scale_[static_cast<std::size_t>(row)];
   return {room.low / scale, room.high / scale};
+}
+
+Interval Relaxation::cost_room(Index column) {
+  const Interval room = simplex_.cost_room(column);
+  return {room.low / unit(column), room.high / unit(column)};
 }
 
 }  // namespace kiteknot::mip

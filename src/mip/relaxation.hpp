@@ -1,8 +1,12 @@
 #pragma once
-// The linear relaxation of a Problem inside a warm simplex object. Rows are scaled by a power of
-// two to a largest entry near 1 on the way in, which changes no digit; duals are scaled back on the
-// way out. The matrix is stored once and never copied per node.
+// The linear relaxation of a Problem inside a warm simplex object. Rows, and columns of real
+// decisions, are scaled by powers of two on the way in (lp/scaling.hpp), which changes no digit;
+// everything is scaled back on the way out. Whole decisions keep their unit. The matrix is stored
+// once and never copied per node.
 
+#include <optional>
+
+#include "lp/exact_basis.hpp"
 #include "lp/simplex.hpp"
 #include "mip/domain.hpp"
 #include "mip/row_propagation.hpp"
@@ -21,20 +25,34 @@ class Relaxation {
   /// limits only, and can be met exactly. O(columns).
   void take_bounds(const Domain& domain, bool loose = false);
   /// Replaces the goal; for searches that only want any plan.
-  void set_cost(Index j, double cost) { simplex_.set_cost(j, cost); }
+  void set_cost(Index j, double cost) { simplex_.set_cost(j, cost * unit(j)); }
 
-  lp::Report solve(const lp::SolveOptions& options) { return simplex_.solve(options); }
+  lp::Report solve(const lp::SolveOptions& options);
   [[nodiscard]] lp::Simplex& simplex() noexcept { return simplex_; }
   [[nodiscard]] const lp::Simplex& simplex() const noexcept { return simplex_; }
-  [[nodiscard]] std::span<const double> point() const { return simplex_.column_values(); }
+  /// The columns' values after the last solve.
+  [[nodiscard]] std::span<const double> point() const noexcept { return point_; }
+  /// The change of the goal per unit of each column.
+  [[nodiscard]] std::vector<double> reduced_costs() const;
+  /// A direction of the columns without an end; empty if none was found.
+  [[nodiscard]] std::vector<double> ray() const;
+  /// lp::exact_values.
+  [[nodiscard]] std::optional<std::vector<Rational>> exact_values(
+      const lp::ExactLimits& limits) const;
   /// The change of the goal per unit of each row's limit, unscaled.
   [[nodiscard]] std::vector<double> row_duals();
   /// lp::Simplex::limit_room, unscaled.
   [[nodiscard]] Interval limit_room(Index row);
+  /// lp::Simplex::cost_room, unscaled.
+  [[nodiscard]] Interval cost_room(Index column);
 
  private:
+  [[nodiscard]] double unit(Index j) const { return unit_[static_cast<std::size_t>(j)]; }
+
   lp::Simplex simplex_;
   std::vector<double> scale_;  // power of two by row
+  std::vector<double> unit_;   // power of two by column: value = unit x scaled value
+  std::vector<double> point_;
 };
 
 }  // namespace kiteknot::mip

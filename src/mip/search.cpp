@@ -79,8 +79,7 @@ bool Search::solve_root() {
       relaxed.integral = is_integral(point);
       relaxed.row_duals = relaxation_.row_duals();
       relaxed.row_duals.resize(at(problem_.num_rows()));
-      const auto d = relaxation_.simplex().reduced_costs();
-      relaxed.reduced_costs.assign(d.begin(), d.end());
+      relaxed.reduced_costs = relaxation_.reduced_costs();
       if (options_.rooms && problem_.num_integers() == 0) find_rooms();
       break;
     }
@@ -114,15 +113,14 @@ void Search::find_rooms() {
   }
   for (Index j = 0; j < problem_.num_columns(); ++j) {
     if (interrupt_.now()) return relaxed.cost_rooms.clear();
-    relaxed.cost_rooms.push_back(relaxation_.simplex().cost_room(j));
+    relaxed.cost_rooms.push_back(relaxation_.cost_room(j));
   }
 }
 
 // The relaxed goal has no end. With a plan and a direction that holds exactly, neither has the
 // goal.
 void Search::answer_unbounded() {
-  const std::vector<double> ray(relaxation_.simplex().ray().begin(),
-                                relaxation_.simplex().ray().end());
+  const std::vector<double> ray = relaxation_.ray();
   Problem goalless = problem_;
   goalless.clear_goal();
   SearchOptions options = options_;
