@@ -48,7 +48,8 @@ void Simplex::refresh_dual() {
 // bound, 0 for the others (Maros 2003; Koberstein 2005, 4.2). There every variable is boxed, so the
 // dual simplex starts at once, and its end is a basis to go on with.
 Status Simplex::run_dual_phase_one(const SolveOptions& options) {
-  const std::vector<double> lower = lower_, upper = upper_;
+  own_lower_ = lower_;  // copies into room that is kept
+  own_upper_ = upper_;
   for (Index k = 0; k < n_ + m_; ++k) {
     const bool low = std::isfinite(lower_[at(k)]), high = std::isfinite(upper_[at(k)]);
     const double room = low || high ? 1.0 : 1000.0;
@@ -62,8 +63,8 @@ Status Simplex::run_dual_phase_one(const SolveOptions& options) {
   make_dual_feasible();
   const Status status = run_dual(own);
   in_phase_one_ = false;
-  lower_ = lower;
-  upper_ = upper;
+  lower_.swap(own_lower_);
+  upper_.swap(own_upper_);
   reason_.clear();
   std::fill(ignored_.begin(), ignored_.end(), char{0});
   // What did not end well is for the shifts to mend.
@@ -193,7 +194,7 @@ Index Simplex::dual_ratio_test(double infeasible_by, bool below, const Tolerance
     return a.ratio != b.ratio ? a.ratio > b.ratio : a.variable > b.variable;
   };
   const auto limit_of = [&](const Candidate& c) {
-    return (std::abs(d_[at(c.variable)]) + dual_tolerance_) / c.size;
+    return (std::abs(d_[at(c.variable)]) + dual_tolerance_ * unit_[at(c.variable)]) / c.size;
   };
   constexpr int kPasses = 3;
   double slope = infeasible_by;

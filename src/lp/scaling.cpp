@@ -19,7 +19,7 @@ std::vector<double> column_scales(const linalg::Lines& rows,
   std::vector<double> scale(n, 1.0);
   if (std::none_of(free_to_scale.begin(), free_to_scale.end(), [](char c) { return c != 0; }))
     return scale;
-  constexpr int kSweeps = 3;
+  constexpr int kSweeps = 4;
   constexpr double kMostExponent = 60.0;
   std::vector<double> exponent(n, 0.0), sum(n);
   std::vector<int> count(n);
@@ -30,14 +30,17 @@ std::vector<double> column_scales(const linalg::Lines& rows,
       const auto index = rows.index(i);
       const auto value = rows.value(i);
       const auto size = [&](std::size_t e) {
-        return std::log2(std::abs(value[e])) + exponent[static_cast<std::size_t>(index[e])];
+        return static_cast<double>(std::ilogb(value[e])) +
+               exponent[static_cast<std::size_t>(index[e])];
       };
-      double largest = -std::numeric_limits<double>::infinity();
+      double mean = 0.0;
+      int entries = 0;
       for (std::size_t e = 0; e < index.size(); ++e)
-        if (value[e] != 0.0) largest = std::max(largest, size(e));
+        if (value[e] != 0.0) mean += size(e), ++entries;
+      if (entries > 0) mean /= entries;
       for (std::size_t e = 0; e < index.size(); ++e) {
         if (value[e] == 0.0) continue;
-        sum[static_cast<std::size_t>(index[e])] += size(e) - largest;
+        sum[static_cast<std::size_t>(index[e])] += size(e) - mean;
         ++count[static_cast<std::size_t>(index[e])];
       }
     }

@@ -218,7 +218,7 @@ void Simplex::compute_duals() {
   dual_residual_ = 0.0;
   for (Index i = 0; i < m_; ++i) {
     double& d = d_[at(basic_[at(i)])];
-    dual_residual_ = std::max(dual_residual_, std::abs(d));
+    dual_residual_ = std::max(dual_residual_, std::abs(d) / unit_[at(basic_[at(i)])]);
     d = 0.0;
   }
   duals_known_ = true;
@@ -308,6 +308,7 @@ double Simplex::infeasibility(Index k) const {
 bool Simplex::dual_infeasible(Index k, double tolerance) const {
   if (place_[at(k)] == Place::basic || lower_[at(k)] == upper_[at(k)]) return false;
   const double d = d_[at(k)];
+  tolerance *= unit_[at(k)];
   switch (place_[at(k)]) {
     case Place::at_lower:
       return d < -tolerance;

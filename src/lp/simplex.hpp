@@ -198,10 +198,12 @@ class Simplex {
   // warm.cpp
   void grow();
   void stale();
+  void measure_units(Index rows_before);
   void resize_state(Index n, Index m);
 
   // solve.cpp
   void begin(const SolveOptions& options);
+
   Status optimise(const SolveOptions& options);
   Status dual_way(const SolveOptions& options);
   [[nodiscard]] bool primal_feasible(double tolerance) const;
@@ -273,16 +275,17 @@ class Simplex {
 
   Program program_;
   Index n_ = 0, m_ = 0;
-  std::vector<double> lower_, upper_, cost_;  // n + m; cost_ may be shifted
-  std::vector<double> x_, d_;                 // n + m
-  std::vector<Place> place_;                  // n + m
-  std::vector<Index> basic_;                  // m: the variable that pivots in each row
-  std::vector<Index> row_of_;                 // n + m: its row, or -1
-  std::vector<double> excess_;                // m: how far the basic variable is out of bounds
-  std::vector<Index> out_;                    // every row with an excess, and some that had one
-  std::vector<char> out_listed_;              // m
-  std::vector<double> weight_;                // m: dual steepest-edge weights by row
-  std::vector<double> devex_;                 // n + m: primal reference weights
+  std::vector<double> lower_, upper_, cost_;   // n + m; cost_ may be shifted
+  std::vector<double> own_lower_, own_upper_;  // the program's, while phase 1 uses others
+  std::vector<double> x_, d_;                  // n + m
+  std::vector<Place> place_;                   // n + m
+  std::vector<Index> basic_;                   // m: the variable that pivots in each row
+  std::vector<Index> row_of_;                  // n + m: its row, or -1
+  std::vector<double> excess_;                 // m: how far the basic variable is out of bounds
+  std::vector<Index> out_;                     // every row with an excess, and some that had one
+  std::vector<char> out_listed_;               // m
+  std::vector<double> weight_;                 // m: dual steepest-edge weights by row
+  std::vector<double> devex_;                  // n + m: primal reference weights
   linalg::Lu lu_;
   bool factored_ = false;      // lu_ fits place_
   bool values_known_ = false;  // x_ of basic variables follows from the nonbasic ones
@@ -297,7 +300,11 @@ class Simplex {
   std::vector<Candidate> candidates_;
   std::vector<Index> group_, flips_;
   std::vector<char> ignored_;    // n + m: variables the dual set aside, their proof failed
-  double dual_tolerance_ = 0.0;  // absolute, from the size of the costs
+  double dual_tolerance_ = 0.0;  // from the size of the costs; times unit_ for each variable
+  // n + m: the size of one unit of a reduced cost, from the powers of two that would bring the
+  // variable's entries near 1. The program itself is not scaled here: its owner may.
+  std::vector<double> unit_;
+  Index columns_measured_ = 0;  // by the units
   std::vector<double> farkas_, ray_;
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation
   std::vector<PrimalStep> breaks_;      // of the primal's long step

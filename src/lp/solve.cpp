@@ -20,7 +20,8 @@ void Simplex::begin(const SolveOptions& options) {
   ignored_.assign(at(n_ + m_), 0);
   pivot_threshold_ = linalg::LuOptions{}.pivot_threshold;
   double largest_cost = 1.0;
-  for (Index j = 0; j < n_; ++j) largest_cost = std::max(largest_cost, std::abs(program_.cost(j)));
+  for (Index j = 0; j < n_; ++j)
+    largest_cost = std::max(largest_cost, std::abs(program_.cost(j)) / unit_[at(j)]);
   dual_tolerance_ = options.tolerances.optimality * largest_cost;
 }
 

@@ -4,6 +4,7 @@
 
 #include "base/check.hpp"
 #include "kiteknot/errors.hpp"
+#include "lp/scaling.hpp"
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
@@ -45,6 +46,7 @@ void Simplex::grow() {
   };
   widen(place_, Place::at_lower, Place::basic);
   for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) widen(*v, 0.0, 0.0);
+  widen(unit_, 1.0, 1.0);
   widen(row_of_, -1, -1);
   if (!pending_weight_.empty()) widen(pending_weight_, 1.0, 1.0);
   for (Index& k : basic_)
@@ -75,12 +77,34 @@ void Simplex::grow() {
                        {value.data() + start[k], start[k + 1] - start[k]}});
     lu_.add_rows(lines);
   }
+  const Index rows_before = m_;
   n_ = n;
   m_ = m;
+  measure_units(rows_before);
   values_known_ = false;
   duals_known_ = duals_known_ && more_columns == 0;
   for (linalg::WorkVector* w : {&rho_, &column_, &tau_, &flip_column_}) w->reset(m_);
   alpha_.reset(n_ + m_);
+}
+
+// Columns are measured again only when some were added: new rows take the columns' units.
+void Simplex::measure_units(Index rows_before) {
+  if (columns_measured_ != n_) {
+    columns_measured_ = n_;
+    rows_before = 0;
+    const std::vector<double> scale =
+        column_scales(program_.rows(), std::vector<char>(at(n_), char{1}));
+    for (Index j = 0; j < n_; ++j) unit_[at(j)] = 1.0 / scale[at(j)];
+    work_.add(program_.num_nonzeros());
+  }
+  for (Index i = rows_before; i < m_; ++i) {
+    double largest = 0.0;
+    const auto index = program_.rows().index(i);
+    const auto value = program_.rows().value(i);
+    for (std::size_t e = 0; e < index.size(); ++e)
+      largest = std::max(largest, std::abs(value[e]) / unit_[at(index[e])]);
+    unit_[at(n_ + i)] = row_scale({&largest, 1});
+  }
 }
 
 Basis Simplex::basis() const {
@@ -146,6 +170,8 @@ void Simplex::resize_state(Index n, Index m) {
   const std::size_t total = at(n) + at(m);
   for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) v->assign(total, 0.0);
   place_.assign(total, Place::at_lower);
+  unit_.assign(total, 1.0);
+  columns_measured_ = -1;
   row_of_.assign(total, -1);
   basic_.assign(at(m), -1);
   weight_.assign(at(m), 1.0);

@@ -243,6 +243,60 @@ TEST_CASE("nearly singular bases are factorised or reported, and solve to their 
   }
 }
 
+TEST_CASE("a factor bordered by rows solves like a new one, before and after updates",
+          "[linalg][lu]") {
+  Random random(21);
+  for (int round = 0; round < 60; ++round) {
+    CAPTURE(round);
+    const auto m = static_cast<Index>(random.between(2, 60));
+    const auto more = static_cast<Index>(random.between(1, 6));
+    Sample s = draw(random, m, 0.4);
+    linalg::Lu lu;
+    if (!lu.factor(s.views()).regular()) continue;
+    // Entries of the new rows under the old columns, by the pivot row of each.
+    std::vector<std::vector<Index>> index(static_cast<std::size_t>(more));
+    std::vector<std::vector<double>> value(static_cast<std::size_t>(more));
+    for (Index k = 0; k < more; ++k) {
+      const auto line = static_cast<std::size_t>(k);
+      for (Index c = 0; c < m; ++c) {
+        if (!random.chance(0.2)) continue;
+        index[line].push_back(lu.pivot_row()[static_cast<std::size_t>(c)]);
+        value[line].push_back(random.fraction() * 4.0 - 2.0);
+        s.index[static_cast<std::size_t>(c)].push_back(m + k);
+        s.value[static_cast<std::size_t>(c)].push_back(value[line].back());
+      }
+      s.index.push_back({m + k});
+      s.value.push_back({-1.0});
+    }
+    s.m = m + more;
+    std::vector<linalg::ColumnView> lines;
+    for (std::size_t k = 0; k < index.size(); ++k) lines.push_back({index[k], value[k]});
+    lu.add_rows(lines);
+    check_solves(lu, s, random);
+    // Replace a column of the grown matrix.
+    for (int update = 0; update < 3; ++update) {
+      const auto c = static_cast<std::size_t>(random.between(0, s.m - 1));
+      std::vector<Index> rows;
+      std::vector<double> entries;
+      for (Index i = 0; i < s.m; ++i)
+        if (static_cast<std::size_t>(i) == c || random.chance(0.1)) {
+          rows.push_back(i);
+          entries.push_back(random.fraction() + 0.5);
+        }
+      linalg::WorkVector column;
+      column.reset(s.m);
+      for (std::size_t e = 0; e < rows.size(); ++e) column.add(rows[e], entries[e]);
+      lu.ftran(column, 0.0, true);
+      const Index r = lu.pivot_row()[c];
+      if (std::abs(column[r]) < 0.05) continue;
+      REQUIRE(lu.replace(r, column[r]));
+      s.index[c] = rows;
+      s.value[c] = entries;
+      check_solves(lu, s, random);
+    }
+  }
+}
+
 TEST_CASE("work vectors list their nonzeros and forget the rest", "[linalg][work]") {
   linalg::WorkVector v;
   v.reset(6);

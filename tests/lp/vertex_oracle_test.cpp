@@ -6,6 +6,7 @@
 #include "base/random.hpp"
 #include "lp/exact_basis.hpp"
 #include "lp/proof.hpp"
+#include "lp/ray.hpp"
 #include "lp/simplex.hpp"
 #include "support/random_programs.hpp"
 
@@ -15,8 +16,10 @@ using namespace kiteknot::test;
 namespace {
 
 // One verdict, held against the truth; counts come back so that no kind goes untested.
-void compare(lp::Simplex& simplex, const Truth& truth) {
-  const lp::Report report = simplex.solve();
+void compare(lp::Simplex& simplex, const Truth& truth, lp::Path path = lp::Path::choose) {
+  lp::SolveOptions options;
+  options.path = path;
+  const lp::Report report = simplex.solve(options);
   INFO("status " << static_cast<int>(report.status) << " " << report.reason);
   switch (truth.kind) {
     case Truth::Kind::infeasible: {
@@ -27,6 +30,8 @@ void compare(lp::Simplex& simplex, const Truth& truth) {
     }
     case Truth::Kind::unbounded:
       REQUIRE(report.status == lp::Status::unbounded);
+      REQUIRE(simplex.ray().size() == static_cast<std::size_t>(simplex.program().num_columns()));
+      CHECK(lp::proves_unbounded(simplex.program(), simplex.ray()));
       break;
     case Truth::Kind::optimal: {
       REQUIRE(report.status == lp::Status::optimal);
@@ -53,6 +58,11 @@ TEST_CASE("every status and value agrees with exact vertex enumeration", "[lp][o
     const Truth truth = truth_of(p);
     lp::Simplex simplex(p);
     compare(simplex, truth);
+    lp::Simplex primal(p);
+    compare(primal, truth, lp::Path::primal);
+    lp::Simplex triangle(p);
+    triangle.start_from_triangle();
+    compare(triangle, truth, round % 2 == 0 ? lp::Path::dual : lp::Path::primal);
     ++counts[static_cast<int>(truth.kind)];
   }
   for (const int count : counts) CHECK(count > 100);
