@@ -50,6 +50,23 @@ TEST_CASE("the classic cycling example ends at its optimum", "[lp]") {
   CHECK(lp::exact_bound(s.program(), s.basis()) == Rational::ratio(-5, 4));
 }
 
+TEST_CASE("Kuhn's cycling example ends at its optimum, whatever the method", "[lp]") {
+  lp::Program p;
+  const double cost[] = {-2.0, -3.0, 1.0, 12.0};
+  for (const double c : cost) p.add_column(c, 0.0, kInf);
+  p.add_row(-kInf, 0.0, {{0, -2.0}, {1, -9.0}, {2, 1.0}, {3, 9.0}}, true);
+  p.add_row(-kInf, 0.0, {{0, 1.0}, {1, 3.0}, {2, -1.0}, {3, -6.0}}, true);
+  p.add_row(-kInf, 2.0, {{0, 2.0}, {1, 3.0}, {2, -1.0}, {3, -12.0}}, true);
+  for (const lp::Path path : {lp::Path::choose, lp::Path::dual, lp::Path::primal}) {
+    lp::Simplex s(p);
+    lp::SolveOptions options;
+    options.path = path;
+    options.max_pivots = 5000;
+    REQUIRE(s.solve(options).status == Status::optimal);
+    CHECK(s.bound() == Approx(-2.0));
+  }
+}
+
 TEST_CASE("Klee and Minty's cubes end at the far corner", "[lp]") {
   for (int n = 2; n <= 12; ++n) {
     lp::Simplex s;

@@ -2,6 +2,7 @@
 // Small random linear and integer programs, all figures whole, and what is true about them by brute
 // force.
 
+#include <cmath>
 #include <limits>
 #include <optional>
 #include <vector>
