@@ -67,7 +67,7 @@ Status Simplex::run_primal_phase_one(const SolveOptions& options) {
     if (over_limit(options)) return Status::limit;
     for (Index i = 0; i < m_; ++i) update_excess(i);
     if (primal_feasible(tol.feasibility)) return Status::optimal;
-    price_infeasibility();
+    price_infeasibility(tol.feasibility);
     const Index q = choose_entering(tol.optimality);
     if (q < 0) {
       if (proves_farkas()) return Status::infeasible;
@@ -96,11 +96,11 @@ Status Simplex::run_primal_phase_one(const SolveOptions& options) {
 
 // rho := the multipliers of the infeasibility's gradient (-1 below, 1 above), d := the reduced
 // costs of it.
-void Simplex::price_infeasibility() {
+void Simplex::price_infeasibility(double tolerance) {
   const Timed timer = timed(&Parts::pricing);
   rho_.clear();
   for (Index i = 0; i < m_; ++i)
-    if (excess_[at(i)] > 0.0)
+    if (excess_[at(i)] > tolerance)  // as the ratio test judges, or the step would go uphill
       rho_.add(i, x_[at(basic_[at(i)])] < lower_[at(basic_[at(i)])] ? -1.0 : 1.0);
   lu_.btran(rho_, 0.0);
   price_row(rho_);

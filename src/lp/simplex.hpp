@@ -240,7 +240,7 @@ class Simplex {
   // primal.cpp
   Status run_primal(const SolveOptions& options);
   Status run_primal_phase_one(const SolveOptions& options);
-  void price_infeasibility();
+  void price_infeasibility(double tolerance);
   Index choose_entering(double tolerance);
   struct PrimalStep {
     double length = 0.0;

@@ -220,7 +220,18 @@ TEST_CASE("small programs with whole figures are never left undecided", "[lp]") 
   Random random(13);
   for (int round = 0; round < 20000; ++round) {
     CAPTURE(round);
-    lp::Simplex s(draw_program(random, {.columns = 10, .rows = 10, .density = 0.5}));
-    REQUIRE(s.solve().status != Status::undecided);
+    const lp::Program p = draw_program(random, {.columns = 10, .rows = 10, .density = 0.5});
+    lp::SolveOptions options;
+    options.max_pivots = 2000;
+    Status first = Status::undecided;
+    for (const lp::Path path : {lp::Path::choose, lp::Path::primal}) {
+      options.path = path;
+      lp::Simplex s(p);
+      const Status status = s.solve(options).status;
+      REQUIRE(status != Status::undecided);
+      REQUIRE(status != Status::limit);
+      if (path == lp::Path::choose) first = status;
+      REQUIRE(status == first);
+    }
   }
 }

@@ -1,0 +1,54 @@
+#pragma once
+// Functions of one expression, given by pieces: what a quantity costs or yields. A curve knows
+// nothing of decisions; whether its use needs binaries is found out when a model is solved.
+//
+//   kk::Curve hire = kk::Curve::tiers({{120, 4}, {95, 6}, {80}}, 50);
+//   model.minimize("cost", hire(lamps));
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "kiteknot/expression.hpp"
+
+namespace kiteknot {
+
+struct CurveData;
+
+class Curve {
+ public:
+  /// `rate` for each unit of a tier, `width` units wide; no width: as far as it goes (last only).
+  struct Tier {
+    Rational rate;
+    std::optional<Rational> width{};
+  };
+  struct Step {
+    Rational rate, from;
+  };
+  struct Point {
+    Rational x, y;
+  };
+  /// Every unit at its own tier's rate; `once` is charged for anything above 0.
+  static Curve tiers(std::vector<Tier> tiers, const Rational& once = 0);
+  /// One rate for all units, by how many there are: from[0] = 0, then rising.
+  static Curve all_units(std::vector<Step> steps);
+  /// Straight lines between points with rising x; two points with one x are a jump, at which the
+  /// lower y counts.
+  static Curve through(std::vector<Point> points);
+
+  [[nodiscard]] Curve named(std::string name) const;
+  [[nodiscard]] const std::string& name() const noexcept;
+  /// Exact; UsageError outside from() .. to().
+  [[nodiscard]] Rational at(const Rational& x) const;
+  [[nodiscard]] Rational from() const;
+  [[nodiscard]] Rational to() const;  ///< infinite where there is no end
+  Expression operator()(const Expression& argument) const;
+  [[nodiscard]] const CurveData& data() const noexcept { return *data_; }
+  [[nodiscard]] const std::shared_ptr<const CurveData>& shared() const noexcept { return data_; }
+
+ private:
+  explicit Curve(std::shared_ptr<const CurveData> data) : data_(std::move(data)) {}
+  std::shared_ptr<const CurveData> data_;
+};
+
+}  // namespace kiteknot
