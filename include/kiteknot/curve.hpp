@@ -46,8 +46,9 @@ class Curve {
   [[nodiscard]] const CurveData& data() const noexcept { return *data_; }
   [[nodiscard]] const std::shared_ptr<const CurveData>& shared() const noexcept { return data_; }
 
- private:
   explicit Curve(std::shared_ptr<const CurveData> data) : data_(std::move(data)) {}
+
+ private:
   std::shared_ptr<const CurveData> data_;
 };
 

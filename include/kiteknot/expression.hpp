@@ -1,8 +1,9 @@
 #pragma once
 // Expressions over decisions, and conditions on them. An expression is a sum of decisions with
 // exact coefficients and a constant; a Number is a leaf whose value can be set again later, so
-// products with numbers are kept as stated until the model is solved. Everything is a value;
-// nothing is evaluated here.
+// products with numbers are kept as stated until the model is solved. What is not a sum (products,
+// largest, curves) is a term of its own, made linear when the model is solved. Everything is a
+// value; nothing is evaluated here.
 //
 //   total(shows, [&](Row s) { return hours[s] * run[s]; }) <= crew_hours
 
@@ -18,6 +19,7 @@ namespace kiteknot {
 
 struct Family;
 struct NumberNode;  // a figure computed from numbers
+struct Derived;     // a function of expressions: a product, the largest of some, a curve, a truth
 using Factor = std::shared_ptr<const NumberNode>;
 
 /// Which model a decision or number belongs to; mixing two models throws UsageError with both
@@ -82,6 +84,12 @@ class Expression {
     std::int32_t decision = -1;  ///< -1: the factor stands alone
   };
 
+  struct DerivedTerm {
+    Rational coefficient;
+    Factor factor;  ///< multiplies it; may be null
+    std::shared_ptr<const Derived> what;
+  };
+
   Expression() = default;
   Expression(int value) : constant_(value) {}
   Expression(long value) : constant_(value) {}
@@ -91,19 +99,24 @@ class Expression {
   Expression(const Decision& d);
   Expression(const Decisions& d) : Expression(d.only()) {}
   Expression(const Number& n);
+  explicit Expression(std::shared_ptr<const Derived> what);
 
   /// The sum of the plain terms, not yet collected by decision, ...
   [[nodiscard]] const std::vector<Term>& terms() const noexcept { return terms_; }
-  /// ... of the terms with numbers in them, and of the constant.
+  /// ... of the terms with numbers in them, of those that are not sums, and of the constant.
   [[nodiscard]] const std::vector<FactoredTerm>& factored() const noexcept { return factored_; }
+  [[nodiscard]] const std::vector<DerivedTerm>& derived() const noexcept { return derived_; }
   [[nodiscard]] const Rational& constant() const noexcept { return constant_; }
   [[nodiscard]] const Tag& model() const noexcept { return model_; }
-  [[nodiscard]] bool is_constant() const noexcept { return terms_.empty() && factored_.empty(); }
+  [[nodiscard]] bool is_constant() const noexcept {
+    return terms_.empty() && factored_.empty() && derived_.empty();
+  }
+  [[nodiscard]] bool is_linear() const noexcept { return derived_.empty(); }
   [[nodiscard]] bool has_decisions() const noexcept;
 
   Expression& operator+=(const Expression& other);
   Expression& operator-=(const Expression& other);
-  /// One side must be free of decisions; otherwise UsageError.
+  /// A product of decisions is kept; solving it needs binaries on one side.
   Expression& operator*=(const Expression& other);
   Expression& operator/=(const Expression& other);
   Expression operator-() const;
@@ -120,6 +133,7 @@ class Expression {
   Rational constant_;
   std::vector<Term> terms_;
   std::vector<FactoredTerm> factored_;
+  std::vector<DerivedTerm> derived_;
   Tag model_;
 };
 
@@ -136,12 +150,64 @@ inline Expression operator/(Expression a, const Expression& b) {
   return a /= b;
 }
 
-/// low <= body <= high, where either limit may be missing. It does not convert to bool.
+/// The greatest (least) of some expressions; UsageError for none. The distance from 0.
+Expression largest(std::vector<Expression> of);
+Expression smallest(std::vector<Expression> of);
+Expression absolute(const Expression& e);
+
+/// Something that holds or does not: a comparison, a binary decision ("it is 1"), or conditions
+/// joined. It does not convert to bool.
 struct Condition {
-  Expression body;
-  Expression low, high;
+  enum class Kind {
+    compare,    ///< low <= body <= high, where either limit may be missing
+    truth,      ///< body, a binary decision, is 1
+    negation,   ///< not parts[0]
+    all,        ///< every part holds; none: always
+    any,        ///< some part holds; none: never
+    exclusive,  ///< exactly one of parts[0] and parts[1]
+    implies,    ///< parts[0] implies parts[1]
+    same,       ///< both parts hold or neither
+    count       ///< least <= number of parts that hold <= most
+  };
+  Condition() = default;
+  /// A binary decision stands for "it is 1".
+  Condition(const Decision& d);
+  Condition(const Decisions& d) : Condition(d.only()) {}
+  Condition(Kind joining, std::vector<Condition> joined)
+      : kind(joining), parts(std::move(joined)) {}
+
+  Kind kind = Kind::compare;
   bool has_low = false, has_high = false;
+  Expression body, low, high;
+  std::vector<Condition> parts;
+  std::int32_t least = 0, most = 0;  ///< count
 };
+
+Condition negated(Condition c);
+Condition all_of(std::vector<Condition> parts);
+Condition any_of(std::vector<Condition> parts);
+Condition exclusive(Condition a, Condition b);
+Condition implies(Condition a, Condition b);
+Condition same(Condition a, Condition b);
+/// UsageError for a negative count.
+Condition at_least(std::int32_t count, std::vector<Condition> parts);
+Condition at_most(std::int32_t count, std::vector<Condition> parts);
+Condition exactly(std::int32_t count, std::vector<Condition> parts);
+/// The conditions f(row), for the functions above.
+template <class F>
+std::vector<Condition> each(const Rows& rows, const F& f) {
+  std::vector<Condition> all;
+  for (const Row row : rows) all.emplace_back(f(row));
+  return all;
+}
+template <class F>
+std::vector<Condition> each(const Table& table, const F& f) {
+  return each(Rows(table), f);
+}
+/// 1 where the condition holds, 0 where it does not.
+Expression truth_of(Condition c);
+/// By how much a comparison is missed; 1 for any other condition that does not hold.
+Expression violation_of(const Condition& c);
 
 Condition operator<=(Expression left, Expression right);
 Condition operator>=(Expression left, Expression right);

@@ -16,6 +16,7 @@
 #include <type_traits>
 #include <vector>
 
+#include "kiteknot/curve.hpp"
 #include "kiteknot/expression.hpp"
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/table.hpp"
@@ -28,15 +29,20 @@ struct ModelData;
 struct Limits {
   Expression low = 0, high = 0;
   bool has_low = false, has_high = false;
+  bool or_zero = false;  ///< 0 is allowed as well
 };
 inline Limits from(Expression low) {
-  return {std::move(low), 0, true, false};
+  return {std::move(low), 0, true, false, false};
 }
 inline Limits up_to(Expression high) {
-  return {0, std::move(high), false, true};
+  return {0, std::move(high), false, true, false};
 }
 inline Limits between(Expression low, Expression high) {
-  return {std::move(low), std::move(high), true, true};
+  return {std::move(low), std::move(high), true, true, false};
+}
+/// 0, or something between.
+inline Limits nothing_or(Expression low, Expression high) {
+  return {std::move(low), std::move(high), true, true, true};
 }
 inline Limits anything() {
   return {};
@@ -88,6 +94,8 @@ class Model {
   /// Integer decisions need limits; an infinite one must be said.
   Decisions integer(const std::string& name, const Over& over, const Limits& limits);
   Decisions real(const std::string& name, const Over& over, const Limits& limits);
+  /// Each takes one of the values.
+  Decisions one_of(const std::string& name, const Over& over, std::vector<Rational> values);
   template <class F>
   requires(!std::is_convertible_v<F, Limits>) Decisions
       integer(const std::string& name, const Over& over, F limits) {
@@ -105,18 +113,29 @@ class Model {
     return let_family(name, over, by_rows<Expression>(std::move(value)));
   }
 
+  // Goals are met in the order in which they are stated.
   void minimize(const std::string& name, const Expression& goal) {
-    set_goal(name, Sense::minimize, goal);
+    add_goal(name, Sense::minimize, goal);
   }
   void maximize(const std::string& name, const Expression& goal) {
-    set_goal(name, Sense::maximize, goal);
+    add_goal(name, Sense::maximize, goal);
   }
+
+  /// What later goals may take from the goal stated last: a share of its best value.
+  void yielding(const Rational& share);
+
+  /// A curve of the model, by name.
+  Curve curve(const std::string& name, const Curve& curve, std::string stated = {});
 
   void rule(const std::string& name, Condition condition);
   template <class F>
   void rule(const std::string& name, const Over& over, F condition) {
     rule_family(name, over, by_rows<Condition>(std::move(condition)));
   }
+
+  /// The rule may be missed, at a price in the first goal for each unit of violation (a logical
+  /// rule is missed by 1).
+  void or_pay(const std::string& rule, const Expression& price);
 
   // What can be changed later without stating the model again.
   void set(const Number& number, const Rational& value);
@@ -141,10 +160,12 @@ class Model {
   Quantities let_family(const std::string& name, const Over& over,
                         const std::function<Expression(std::span<const Row>)>& value,
                         std::string stated = {});
+  /// With `price`, members may be missed at that price a unit.
   void rule_family(const std::string& name, const Over& over,
                    const std::function<Condition(std::span<const Row>)>& condition,
-                   std::string stated = {});
-  void set_goal(const std::string& name, Sense sense, const Expression& goal,
+                   std::string stated = {},
+                   const std::function<Expression(std::span<const Row>)>& price = {});
+  void add_goal(const std::string& name, Sense sense, const Expression& goal,
                 std::string stated = {});
 
  private:

@@ -41,13 +41,17 @@ struct RuleValue {
   bool binding = false;    ///< met with no room left
   bool two_sided = false;  ///< both sides hold decisions: left and right tell them
   Rational left, right;
+  bool logical = false;  ///< conditions joined: there is no value and no limit, it is met or not
+  bool soft = false;     ///< it may be missed, at a charge in the goal
+  Rational missed_by;    ///< of a soft rule: by how much, ...
+  Rational charge;       ///< ... and what that costs
 };
 
 /// A decision whose value is out of its bounds or not whole.
 struct DecisionFault {
-  std::int32_t decision = 0;
+  std::int32_t decision = 0;  ///< -1: something about several; `what` is the whole sentence
   Rational value;
-  std::string what;  ///< "is not whole", "is below 0", "is above 1"
+  std::string what;  ///< "is not whole", "is below 0", "is above 1", "is none of 4, 6 and 9"
 };
 
 struct PlanReport {
@@ -56,7 +60,8 @@ struct PlanReport {
   double largest_violation = 0;  ///< of a rule or bound, in its own units; 0 where exact
   std::vector<RuleValue> rules;  ///< one a row of every rule that is switched on, in order
   std::vector<DecisionFault> faults;
-  std::optional<Rational> goal;  ///< in the user's sense; none where the model has no goal
+  std::optional<Rational> goal;  ///< the first one, in the user's sense; none where there is none
+  std::vector<Rational> goals;   ///< all, in order; the first with its charges
   [[nodiscard]] std::int32_t num_missed() const;
 };
 

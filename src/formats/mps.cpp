@@ -333,7 +333,7 @@ class MpsReader {
       for (const auto& [c, v] : row.entries) body.add(v, c, tag);
       if (static_cast<Index>(r) == goal_) {
         body.add(-row.right);
-        model.set_goal(row.name, maximize_ ? Sense::maximize : Sense::minimize, body);
+        model.add_goal(row.name, maximize_ ? Sense::maximize : Sense::minimize, body);
         continue;
       }
       if (row.kind == 'N') {

@@ -12,6 +12,11 @@ std::optional<double> finite(double v) {
   return std::isfinite(v) ? std::optional(v) : std::nullopt;
 }
 
+// The decisions are the first columns.
+Plan plan_of(const Model& model, std::span<const Rational> columns) {
+  return {model, {columns.begin(), columns.begin() + model.num_decisions()}};
+}
+
 // Between the engine's units and the user's.
 class Translator final : public mip::Listener {
  public:
@@ -34,9 +39,8 @@ class Translator final : public mip::Listener {
     return p;
   }
 
-  void better_plan(const mip::Standing& s, std::span<const Rational> plan) override {
-    if (observer_ != nullptr)
-      observer_->better_plan(progress_of(s), Plan(model_, {plan.begin(), plan.end()}));
+  void better_plan(const mip::Standing& s, std::span<const Rational> columns) override {
+    if (observer_ != nullptr) observer_->better_plan(progress_of(s), plan_of(model_, columns));
   }
   void progress(const mip::Standing& s) override {
     if (observer_ != nullptr) observer_->progress(progress_of(s));
@@ -61,6 +65,8 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   if (memory == nullptr) return o;
   o.plans = memory->plans;
+  for (auto& plan : o.plans)  // the judge looks at decisions only
+    plan.resize(static_cast<std::size_t>(lowering.problem.num_columns()));
   if (memory->columns.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return o;
   o.basis.columns = memory->columns;
   o.basis.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
@@ -72,10 +78,11 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   return o;
 }
 
-void remember(Memory& memory, const mip::SearchResult& found, const Lowering& lowering) {
+void remember(Memory& memory, const mip::SearchResult& found, const Lowering& lowering,
+              Index decisions) {
   constexpr std::size_t kMostPlans = 8;
   if (found.plan && !lowering.relaxed) {
-    memory.plans.push_back(*found.plan);
+    memory.plans.emplace_back(found.plan->begin(), found.plan->begin() + decisions);
     if (memory.plans.size() > kMostPlans) memory.plans.erase(memory.plans.begin());
   }
   if (found.root_basis.empty()) return;
@@ -88,13 +95,15 @@ void remember(Memory& memory, const mip::SearchResult& found, const Lowering& lo
 
 // The relaxation's own numbers in the user's sense: goals carry the lowering's sign and scale,
 // limits the scale of their row.
-Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, bool has_goal) {
+Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, bool has_goal,
+                   std::size_t decisions) {
   Relaxed r;
   r.infeasible = found.relaxed.status == lp::Status::infeasible;
   r.unbounded = found.relaxed.status == lp::Status::unbounded;
   if (found.relaxed.status != lp::Status::optimal) return r;
   r.integral = found.relaxed.integral;
-  r.point = found.relaxed.point;
+  r.point.assign(found.relaxed.point.begin(),
+                 found.relaxed.point.begin() + static_cast<std::ptrdiff_t>(decisions));
   if (!has_goal) return r;
   r.value = lowering.to_user(found.relaxed.value);
   const double goal = lowering.goal_sign / lowering.goal_scale.to_double();
@@ -104,8 +113,10 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, boo
                             : found.relaxed.row_duals[static_cast<std::size_t>(row.problem_row)];
     r.shadow_prices.push_back(dual == 0.0 ? 0.0 : dual * row.scale.to_double() * goal);
   }
-  for (const double d : found.relaxed.reduced_costs)
+  for (std::size_t j = 0; j < decisions; ++j) {
+    const double d = found.relaxed.reduced_costs[j];
     r.reduced_costs.push_back(d == 0.0 ? 0.0 : d * goal);
+  }
   r.degenerate = found.relaxed.degenerate;
   return r;
 }
@@ -127,12 +138,13 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
     if (!found.relaxed.limit_rooms.empty()) r.limit_stretches.push_back(s);
   }
   if (found.relaxed.cost_rooms.empty()) return;
-  Collector collector(m);
-  r.coefficients.assign(found.relaxed.cost_rooms.size(), 0.0);
-  for (const auto& t : collector.collect(m.goals[0].expression).terms)
-    r.coefficients[static_cast<std::size_t>(t.decision)] = t.coefficient.to_double();
+  const auto decisions = static_cast<std::size_t>(m.num_decisions);
+  r.coefficients.assign(decisions, 0.0);
+  for (const auto& t : lowering.goal.terms)
+    if (t.decision < m.num_decisions)
+      r.coefficients[static_cast<std::size_t>(t.decision)] = t.coefficient.to_double();
   const double scale = lowering.goal_scale.to_double();
-  for (std::size_t j = 0; j < found.relaxed.cost_rooms.size(); ++j) {
+  for (std::size_t j = 0; j < decisions; ++j) {
     const Interval room = found.relaxed.cost_rooms[j];
     const double down = (lowering.goal_sign > 0 ? room.low : -room.high) / scale;
     const double up = (lowering.goal_sign > 0 ? room.high : -room.low) / scale;
@@ -150,13 +162,15 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
   mip::SearchOptions engine = engine_options(options, lowering, memory);
   Translator translator(model, lowering, observer);
   const mip::Judge judge = [&](std::span<const Rational> values) {
-    const PlanReport report = check(model, Plan(model, {values.begin(), values.end()}), relaxed);
+    const PlanReport report = check(model, plan_of(model, values), relaxed);
+    if (!report.goal) return mip::Verdict{report.feasible, 0};
+    // A relaxed point has the goal of the relaxation, whatever its curves would say.
     return mip::Verdict{report.feasible,
-                        report.goal ? lowering.to_problem(*report.goal) : Rational(0)};
+                        lowering.to_problem(relaxed ? lowering.goal_at(values) : *report.goal)};
   };
   mip::SearchResult found =
       mip::Search(std::move(lowering.problem), judge, std::move(engine), &translator).run();
-  if (memory != nullptr) remember(*memory, found, lowering);
+  if (memory != nullptr) remember(*memory, found, lowering, m.num_decisions);
 
   Result result(model);
   result.outcome = found.outcome;
@@ -164,10 +178,11 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
   result.relaxed_only = relaxed;
   result.has_integers = has_integers;
   const bool has_goal = !m.goals.empty();
-  result.relaxed = relaxed_of(found, lowering, has_goal);
+  result.relaxed = relaxed_of(found, lowering, has_goal, static_cast<std::size_t>(m.num_decisions));
   if (found.plan) {
-    result.plan.emplace(model, *found.plan);
+    result.plan.emplace(plan_of(model, *found.plan));
     result.report = check(model, *result.plan, relaxed);
+    if (relaxed && result.report->goal) result.report->goal = lowering.goal_at(*found.plan);
   }
   tell_stretches(result.relaxed, found, lowering, result);
   if (has_goal) {

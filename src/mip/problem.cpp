@@ -20,6 +20,11 @@ Index Problem::add_column(double lower, double upper, bool integer, double cost)
   return num_columns() - 1;
 }
 
+void Problem::set_cost(Index j, double cost) {
+  if (!std::isfinite(cost)) throw UsageError("a goal coefficient is not finite");
+  cost_[at(j)] = cost;
+}
+
 Index Problem::add_row(const Row& row) {
   if (std::isnan(row.lower) || std::isnan(row.upper)) throw UsageError("a limit is not a number");
   const Index i = num_rows();

@@ -58,6 +58,7 @@ class Generator {
 class Problem {
  public:
   Index add_column(double lower, double upper, bool integer, double cost);
+  void set_cost(Index j, double cost);
   Index add_row(const Row& row);
   /// Rounds the limits of rows that can only take whole values inward; false where nothing is left
   /// between them. Cuts no plan off, but changes the relaxation.

@@ -8,43 +8,22 @@
 #include "base/tolerances.hpp"
 #include "kiteknot/plan.hpp"
 #include "kiteknot/result.hpp"
+#include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
 namespace {
-
-// Value and sum of |terms| of an expression under a plan.
-struct Sum {
-  Rational value, size;
-};
-
-Sum evaluate(const Expression& e, const Plan& plan, const std::vector<Rational>& numbers,
-             bool with_size) {
-  Sum sum{e.constant(), e.constant().abs()};
-  const auto add = [&](const Rational& term) {
-    sum.value += term;
-    if (with_size) sum.size += term.abs();
-  };
-  for (const Expression::Term& t : e.terms())
-    if (!plan[t.decision].is_zero()) add(t.coefficient * plan[t.decision]);
-  for (const Expression::FactoredTerm& t : e.factored()) {
-    const Rational factor = evaluate(*t.factor, numbers);
-    add(t.decision >= 0 ? factor * plan[t.decision] : factor);
-  }
-  return sum;
-}
 
 class Checker {
  public:
   Checker(const ModelData& model, const Plan& plan, bool relaxed)
       : model_(model),
         plan_(plan),
-        numbers_(model.number_values()),
-        stated_tolerance_(Rational(kStatedTolerance)),
         relaxed_(relaxed),
-        any_real_(relaxed) {
-    for (const auto& f : model.families) any_real_ = any_real_ || !f->integer;
-  }
+        any_real_(relaxed || std::any_of(model.families.begin(), model.families.end(),
+                                         [](const auto& f) { return !f->integer; })),
+        evaluation_(model, plan.values(), any_real_),
+        stated_tolerance_(Rational(kStatedTolerance)) {}
 
   PlanReport run() {
     for (const auto& f : model_.families)
@@ -53,8 +32,16 @@ class Checker {
       if (model_.rules_off.contains(static_cast<Index>(r))) continue;
       for (Index i = 0; i < model_.rules[r]->index.count; ++i) check_rule(static_cast<Index>(r), i);
     }
-    if (!model_.goals.empty())
-      report_.goal = evaluate(model_.goals[0].expression, plan_, numbers_, false).value;
+    for (std::size_t g = 0; g < model_.goals.size(); ++g)
+      report_.goals.push_back(evaluation_.value(model_.goals[g].expression));
+    if (!report_.goals.empty()) {
+      report_.goals[0] += model_.goals[0].sense == Sense::minimize ? charges_ : -charges_;
+      report_.goal = report_.goals[0];
+    }
+    for (const std::string& sentence : relaxed_ ? std::set<std::string>{} : evaluation_.outside()) {
+      report_.feasible = false;
+      report_.faults.push_back({-1, 0, sentence});
+    }
     return std::move(report_);
   }
 
@@ -70,8 +57,6 @@ class Checker {
   void check_decision(const Family& f, Index member) {
     const Index id = f.first + member;
     const Rational& x = plan_[id];
-    const Rational low = model_.lower(f, member, numbers_),
-                   high = model_.upper(f, member, numbers_);
     const auto fault = [&](std::string what) {
       report_.feasible = false;
       report_.faults.push_back({id, x, std::move(what)});
@@ -81,27 +66,69 @@ class Checker {
       report_.exact = false;
       fault("is not whole");
     }
-    if (low.is_finite() && !tolerable(low - x, x.abs(), !integer)) fault("is below " + figure(low));
-    if (high.is_finite() && !tolerable(x - high, x.abs(), !integer))
-      fault("is above " + figure(high));
+    const auto& numbers = evaluation_.numbers();
+    const auto outside = [&](const Rational& low, const Rational& high) {
+      if (low.is_finite() && !tolerable(low - x, x.abs(), !integer))
+        return "is below " + figure(low);
+      if (high.is_finite() && !tolerable(x - high, x.abs(), !integer))
+        return "is above " + figure(high);
+      return std::string();
+    };
+    std::string what = outside(model_.lower(f, member, numbers), model_.upper(f, member, numbers));
+    if (!what.empty()) fault(std::move(what));
+    if (relaxed_) return;
+    const auto near = [&](const Rational& v) {
+      return (x - v).abs() <=
+             (f.integer ? Rational(0) : stated_tolerance_ * (Rational(1) + v.abs()));
+    };
+    if (f.or_zero && !near(0)) {
+      const auto [low, high] = model_.bounds_if_used(f, member, numbers);
+      what = outside(low, high);
+      if (!what.empty()) fault(what + " without being 0");
+    }
+    if (!f.listed.empty() && std::none_of(f.listed.begin(), f.listed.end(), near)) {
+      std::vector<std::string> values;
+      for (const Rational& v : f.listed) values.push_back(figure(v));
+      fault("is none of " + listed(values, 12));
+    }
   }
 
   void check_rule(Index family, Index member) {
-    const Condition& c = model_.rules[static_cast<std::size_t>(family)]
-                             ->conditions[static_cast<std::size_t>(member)];
+    const RuleFamily& rules = *model_.rules[static_cast<std::size_t>(family)];
+    const Condition& c = rules.conditions[static_cast<std::size_t>(member)];
     RuleValue v;
     v.family = family;
     v.member = member;
-    const Sum body = evaluate(c.body, plan_, numbers_, any_real_);
-    Rational size = body.size;
-    v.value = v.left = body.value;
+    v.soft = rules.soft();
     v.low = Rational::minus_infinity();
     v.high = Rational::infinity();
+    v.slack = Rational::infinity();
+    if (c.kind == Condition::Kind::compare) {
+      compare(c, v);
+    } else {
+      v.logical = true;
+      // Fractions have no truth to speak of.
+      v.met = relaxed_ || evaluation_.is(c);
+    }
+    if (relaxed_ && !is_linear(c)) v.met = true;
+    if (v.soft) {
+      v.missed_by = evaluation_.value(violation_of(c));
+      v.charge = evaluation_.value(rules.prices[static_cast<std::size_t>(member)]) * v.missed_by;
+      charges_ += v.charge;
+    }
+    report_.feasible = report_.feasible && (v.met || v.soft);
+    report_.rules.push_back(std::move(v));
+  }
+
+  void compare(const Condition& c, RuleValue& v) {
+    const Sum body = evaluation_.sum(c.body);
+    Rational size = body.size;
+    v.value = v.left = body.value;
     const Expression* other = c.has_high && c.high.has_decisions()
                                   ? &c.high
                                   : (c.has_low && c.low.has_decisions() ? &c.low : nullptr);
     if (other != nullptr) {
-      const Sum right = evaluate(*other, plan_, numbers_, any_real_);
+      const Sum right = evaluation_.sum(*other);
       v.two_sided = true;
       v.right = right.value;
       v.value = body.value - right.value;
@@ -109,8 +136,8 @@ class Checker {
       if (c.has_low) v.low = 0;
       if (c.has_high) v.high = 0;
     } else {
-      if (c.has_low) v.low = evaluate(c.low, plan_, numbers_, false).value;
-      if (c.has_high) v.high = evaluate(c.high, plan_, numbers_, false).value;
+      if (c.has_low) v.low = evaluation_.value(c.low);
+      if (c.has_high) v.high = evaluation_.value(c.high);
       size += std::max(v.low.is_finite() ? v.low.abs() : Rational(0),
                        v.high.is_finite() ? v.high.abs() : Rational(0));
     }
@@ -118,18 +145,20 @@ class Checker {
     if (v.low.is_finite()) room = std::min(room, v.value - v.low);
     if (v.high.is_finite()) room = std::min(room, v.high - v.value);
     v.slack = room;
-    v.met = !room.is_finite() || tolerable(-room, size, any_real_);
+    if (v.soft)
+      v.met = !room.is_finite() || room.sign() >= 0;
+    else
+      v.met = !room.is_finite() || tolerable(-room, size, any_real_);
     v.binding = v.met && room.is_finite() &&
                 room <= (any_real_ ? stated_tolerance_ * (Rational(1) + size) : Rational(0));
-    report_.feasible = report_.feasible && v.met;
-    report_.rules.push_back(std::move(v));
   }
 
   const ModelData& model_;
   const Plan& plan_;
-  std::vector<Rational> numbers_;
-  Rational stated_tolerance_;
   bool relaxed_, any_real_;
+  Evaluation evaluation_;
+  Rational stated_tolerance_;
+  Rational charges_;
   PlanReport report_;
 };
 

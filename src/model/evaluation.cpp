@@ -2,6 +2,9 @@
 
 #include <algorithm>
 
+#include <fmt/format.h>
+
+#include "base/text.hpp"
 #include "base/tolerances.hpp"
 
 namespace kiteknot {
@@ -28,7 +31,8 @@ Sum Evaluation::sum(const Expression& e) const {
     add(t.decision >= 0 ? factor * values_[static_cast<std::size_t>(t.decision)] : factor);
   }
   for (const Expression::DerivedTerm& t : e.derived()) {
-    const Rational factor = t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
+    const Rational factor =
+        t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
     if (!factor.is_zero()) add(factor * value(*t.what));
   }
   return sum;
@@ -56,7 +60,10 @@ Rational Evaluation::value(const Derived& d) const {
       for (const CurvePiece& p : d.curve->pieces)
         if ((x > p.from || (x == p.from && p.owns_from)) && (x < p.to || (x == p.to && p.owns_to)))
           return p.at(x);
-      return 0;  // outside: the rule that keeps it inside is missed, and told
+      outside_.insert(fmt::format("{}({}) is not stated: the curve goes from {} to {}",
+                                  d.curve->name.empty() ? "a curve" : d.curve->name, figure(x),
+                                  figure(from), figure(to)));
+      return 0;
     }
     case Derived::Kind::truth:
       return is(d.condition) ? 1 : 0;
@@ -67,10 +74,12 @@ Rational Evaluation::value(const Derived& d) const {
 bool Evaluation::is(const Condition& c, bool wanted) const {
   using K = Condition::Kind;
   const auto all = [&](bool w) {
-    return std::all_of(c.parts.begin(), c.parts.end(), [&](const Condition& p) { return is(p, w); });
+    return std::all_of(c.parts.begin(), c.parts.end(),
+                       [&](const Condition& p) { return is(p, w); });
   };
   const auto any = [&](bool w) {
-    return std::any_of(c.parts.begin(), c.parts.end(), [&](const Condition& p) { return is(p, w); });
+    return std::any_of(c.parts.begin(), c.parts.end(),
+                       [&](const Condition& p) { return is(p, w); });
   };
   const auto number = [&](bool w) {
     return std::count_if(c.parts.begin(), c.parts.end(),
@@ -132,12 +141,15 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
 }
 
 bool only_whole(const ModelData& model, const Expression& e) {
-  if (!e.is_linear()) return false;
   const auto whole = [&](Index d) { return d < 0 || model.family_of(d).integer; };
   return std::all_of(e.terms().begin(), e.terms().end(),
                      [&](const auto& t) { return whole(t.decision); }) &&
          std::all_of(e.factored().begin(), e.factored().end(),
-                     [&](const auto& t) { return whole(t.decision); });
+                     [&](const auto& t) { return whole(t.decision); }) &&
+         std::all_of(e.derived().begin(), e.derived().end(), [&](const auto& t) {
+           return std::all_of(t.what->args.begin(), t.what->args.end(),
+                              [&](const Expression& arg) { return only_whole(model, arg); });
+         });
 }
 
 }  // namespace kiteknot

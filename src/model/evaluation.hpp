@@ -1,7 +1,8 @@
 #pragma once
 // Exact values of expressions and conditions under a plan, as stated.
 
-#include <optional>
+#include <set>
+#include <string>
 
 #include "model/model_data.hpp"
 
@@ -23,6 +24,8 @@ class Evaluation {
   /// both is true; over reals both may be at the edge of a comparison, whose edge belongs to both
   /// sides.
   [[nodiscard]] bool is(const Condition& c, bool wanted = true) const;
+  /// A sentence for every curve that was asked for a value outside its range.
+  [[nodiscard]] const std::set<std::string>& outside() const noexcept { return outside_; }
   [[nodiscard]] const std::vector<Rational>& numbers() const noexcept { return numbers_; }
   [[nodiscard]] const Rational& tolerance() const noexcept { return tolerance_; }
 
@@ -35,9 +38,11 @@ class Evaluation {
   std::vector<Rational> numbers_;
   Rational tolerance_;
   bool real_;
+  mutable std::set<std::string> outside_;
 };
 
-/// Whether an expression holds whole decisions only, so that it moves in steps.
+/// Whether an expression is made of whole decisions only, so that it moves in steps. The lowering
+/// (Builder::step) knows the steps of every such expression.
 bool only_whole(const ModelData& model, const Expression& e);
 
 }  // namespace kiteknot

@@ -5,147 +5,159 @@
 
 #include <fmt/format.h>
 
-#include "base/interval.hpp"
+#include "model/lowering_builder.hpp"
 
 namespace kiteknot {
 namespace {
 
-const Rational kExactLimit(9007199254740992LL);  // 2^53: whole numbers up to here are exact doubles
-
-// The factor that makes all figures whole and coprime, or 0 where the result would not fit a
-// double.
-Rational whole_scale(const std::vector<Expression::Term>& terms) {
-  Rational denominators = 1, numerators = 0;
-  for (const Expression::Term& t : terms) {
-    denominators = Rational::lcm(denominators, t.coefficient.denominator());
-    if (denominators > kExactLimit) return 0;
-  }
-  for (const Expression::Term& t : terms)
-    numerators = Rational::gcd(numerators, (t.coefficient * denominators).abs());
-  if (numerators.is_zero()) return 1;
-  const Rational scale = denominators / numerators;
-  for (const Expression::Term& t : terms)
-    if ((t.coefficient * scale).abs() > kExactLimit) return 0;
-  return scale;
-}
-
-// The nearest double on the side that cuts nothing off.
-double outward(const Rational& limit, bool upper) {
-  const double near = limit.to_double();
-  if (!limit.is_finite() || std::isinf(near)) return near;
-  const Rational back = Rational::exactly(near);
-  if (back == limit || (upper ? back > limit : back < limit)) return near;
-  return upper ? step_up(near) : step_down(near);
-}
-
 class Lowerer {
  public:
-  Lowerer(const ModelData& model, bool drop_integrality) : model_(model), collector_(model) {
+  Lowerer(const ModelData& model, bool drop_integrality)
+      : model_(model), builder_(model, out_.problem, drop_integrality) {
     out_.relaxed = drop_integrality;
   }
 
   Lowering run() {
-    integer_.resize(static_cast<std::size_t>(model_.num_decisions));
-    lower_goal_facts();
+    std::size_t notes = 1;  // never more than this: references stay valid
+    for (const auto& f : model_.families) notes += !f->listed.empty() || f->or_zero;
+    notes += model_.rules.size();
+    out_.notes.reserve(notes);
     for (const auto& f : model_.families)
-      for (Index i = 0; i < f->index.count; ++i) lower_decision(*f, i);
-    for (std::size_t r = 0; r < model_.rules.size(); ++r) {
-      if (model_.rules_off.contains(static_cast<Index>(r))) continue;
-      for (Index i = 0; i < model_.rules[r]->index.count; ++i) lower_rule(static_cast<Index>(r), i);
-    }
+      for (Index i = 0; i < f->index.count; ++i) add_decision(*f, i);
+    for (const auto& f : model_.families) restrict_values(*f);
+    for (std::size_t r = 0; r < model_.rules.size(); ++r)
+      if (!model_.rules_off.contains(static_cast<Index>(r))) lower_family(static_cast<Index>(r));
+    lower_goal();
+    builder_.settle();
+    // Notes of rules that came out as plain rows tell nothing.
+    std::erase_if(out_.notes, [](const LoweringNote& n) {
+      return n.clauses + n.binaries + n.reals + n.conditional == 0 && n.how.empty() &&
+             n.largest_bound.is_zero();
+    });
     return std::move(out_);
   }
 
  private:
-  void lower_goal_facts() {
-    cost_.assign(static_cast<std::size_t>(model_.num_decisions), 0.0);
-    for (const auto& f : model_.families)
-      for (Index i = 0; i < f->index.count; ++i)
-        integer_[static_cast<std::size_t>(f->first + i)] = f->integer && !out_.relaxed;
+  void add_decision(const Family& f, Index member) {
+    (void)builder_.add_column(model_.lower(f, member, builder_.numbers()),
+                              model_.upper(f, member, builder_.numbers()), f.integer);
+  }
+
+  // Listed values by a binary each; nothing or at least some by one binary.
+  void restrict_values(const Family& f) {
+    if (f.listed.empty() && !f.or_zero) return;
+    LoweringNote& note = out_.notes.emplace_back();
+    note.of = f.name;
+    builder_.note = &note;
+    for (Index i = 0; i < f.index.count; ++i) {
+      const LinearForm x = single(f.first + i);
+      if (f.or_zero) {
+        const auto [low, high] = model_.bounds_if_used(f, i, builder_.numbers());
+        if (low.sign() <= 0 && high.sign() >= 0) continue;  // 0 is between them anyway
+        const Literal used = builder_.add_binary();
+        builder_.guarded(x, low, high, {used});
+        builder_.guarded(x, 0, 0, {!used});
+        continue;
+      }
+      if (f.listed.size() < 2) continue;
+      LinearForm one, value;
+      for (const Rational& v : f.listed) {
+        const Literal y = builder_.add_binary();
+        one = plus(one, single(y.column), 1);
+        if (!v.is_zero()) value = plus(value, single(y.column), v);
+      }
+      (void)builder_.add_row(one, 1, 1, nullptr);
+      (void)builder_.add_row(plus(x, value, -1), 0, 0, nullptr);
+    }
+  }
+
+  void lower_family(Index family) {
+    const RuleFamily& rules = *model_.rules[static_cast<std::size_t>(family)];
+    LoweringNote& note = out_.notes.emplace_back();
+    note.of = rules.name;
+    builder_.note = &note;
+    for (Index i = 0; i < rules.index.count; ++i) {
+      try {
+        lower_rule(family, i, rules);
+      } catch (const UsageError& e) {
+        throw UsageError(fmt::format("rule {}: {}", model_.rule_name(family, i), e.what()));
+      }
+    }
+    builder_.note = nullptr;
+  }
+
+  void lower_rule(Index family, Index member, const RuleFamily& rules) {
+    const Condition& c = rules.conditions[static_cast<std::size_t>(member)];
+    LoweredRow record{family, member, 1, false, true, -1};
+    if (rules.soft()) {  // its violation stands in the goal
+      record.linear = false;
+    } else if (c.kind != Condition::Kind::compare) {
+      record.linear = false;
+      builder_.require(builder_.normal(c, true), {});
+    } else {
+      const LinearRule rule = builder_.rule(c);
+      if (rule.terms.empty() && (!rule.low.is_finite() || rule.low.sign() <= 0) &&
+          (!rule.high.is_finite() || rule.high.sign() >= 0)) {
+        record.always_holds = true;
+      } else {
+        record.linear = is_linear(c);
+        record.problem_row = builder_.add_row({0, rule.terms}, rule.low, rule.high, &record.scale);
+      }
+    }
+    out_.rows.push_back(std::move(record));
+  }
+
+  void lower_goal() {
     if (model_.goals.empty()) {
       out_.problem.set_goal_facts(true, 1.0);
       return;
     }
-    const Goal& goal = model_.goals[0];
-    const LinearForm form = collector_.collect(goal.expression);
-    out_.goal_sign = goal.sense == Sense::maximize ? -1 : 1;
-    out_.goal_constant = form.constant;
-    const Rational scale = whole_scale(form.terms);
+    LoweringNote& note = out_.notes.emplace_back();
+    note.of = model_.goals[0].name;
+    builder_.note = &note;
+    try {
+      out_.goal = builder_.form(model_.goal_with_charges(0));
+    } catch (const UsageError& e) {
+      throw UsageError(fmt::format("goal {}: {}", model_.goals[0].name, e.what()));
+    }
+    const bool maximize = model_.goals[0].sense == Sense::maximize;
+    builder_.pull(out_.goal, !maximize);  // what is minimised is kept small
+    out_.goal_sign = maximize ? -1 : 1;
+    out_.goal_constant = out_.goal.constant;
+    const Rational scale = whole_scale(out_.goal.terms);
     const bool exact = !scale.is_zero();
     out_.goal_scale = exact ? scale : Rational(1);
     bool whole = exact;
-    for (const Expression::Term& t : form.terms) {
-      cost_[static_cast<std::size_t>(t.decision)] =
-          (t.coefficient * out_.goal_scale * out_.goal_sign).to_double();
-      whole = whole && integer_[static_cast<std::size_t>(t.decision)];
+    for (const Expression::Term& t : out_.goal.terms) {
+      out_.problem.set_cost(t.decision,
+                            (t.coefficient * out_.goal_scale * out_.goal_sign).to_double());
+      whole = whole && out_.problem.integer(t.decision);
     }
     out_.problem.set_goal_facts(exact, whole ? 1.0 : 0.0);
   }
 
-  void lower_decision(const Family& f, Index member) {
-    const Rational low = model_.lower(f, member, collector_.numbers());
-    const Rational high = model_.upper(f, member, collector_.numbers());
-    const auto id = static_cast<std::size_t>(f.first + member);
-    const bool integer = integer_[id];
-    out_.problem.add_column(outward(low, false), outward(high, true), integer, cost_[id]);
-  }
-
-  void lower_rule(Index family, Index member) {
-    const Condition& c = model_.rules[static_cast<std::size_t>(family)]
-                             ->conditions[static_cast<std::size_t>(member)];
-    LinearRule rule;
-    try {
-      rule = linear_rule(collector_, c);
-    } catch (const UsageError& e) {
-      throw UsageError(fmt::format("rule {}: {}", model_.rule_name(family, member), e.what()));
-    }
-    LoweredRow record{family, member, 1, false, -1};
-    if (rule.terms.empty() && (!rule.low.is_finite() || rule.low.sign() <= 0) &&
-        (!rule.high.is_finite() || rule.high.sign() >= 0)) {
-      record.always_holds = true;
-      out_.rows.push_back(std::move(record));
-      return;
-    }
-    const Rational scale = whole_scale(rule.terms);
-    mip::Row row;
-    row.exact = !scale.is_zero();
-    record.scale = row.exact ? scale : Rational(1);
-    row.entries.reserve(rule.terms.size());
-    for (const Expression::Term& t : rule.terms) {
-      row.entries.push_back({t.decision, (t.coefficient * record.scale).to_double()});
-    }
-    const auto limit = [&](const Rational& l, bool upper) {
-      return l.is_finite() ? outward(l * record.scale, upper) : l.to_double();
-    };
-    row.lower = limit(rule.low, false);
-    row.upper = limit(rule.high, true);
-    if (row.lower > row.upper) {  // a range whose lower limit lies above the upper one
-      row.entries.clear();
-      row.lower = 1.0;
-      row.upper = std::numeric_limits<double>::infinity();
-    }
-    record.problem_row = out_.problem.add_row(row);
-    out_.rows.push_back(std::move(record));
-  }
-
   const ModelData& model_;
-  Collector collector_;
   Lowering out_;
-  std::vector<char> integer_;
-  std::vector<double> cost_;
+  Builder builder_;
 };
 
 }  // namespace
 
-Rational Lowering::to_user(const Rational& goal) const {
-  return goal / goal_scale * goal_sign + goal_constant;
+Rational Lowering::to_user(const Rational& value) const {
+  return value / goal_scale * goal_sign + goal_constant;
 }
-double Lowering::to_user(double goal) const {
-  if (std::isinf(goal)) return goal_sign * goal;
-  return to_user(Rational::exactly(goal)).to_double();
+double Lowering::to_user(double value) const {
+  if (std::isinf(value)) return goal_sign * value;
+  return to_user(Rational::exactly(value)).to_double();
 }
-Rational Lowering::to_problem(const Rational& goal) const {
-  return (goal - goal_constant) * goal_sign * goal_scale;
+Rational Lowering::to_problem(const Rational& value) const {
+  return (value - goal_constant) * goal_sign * goal_scale;
+}
+Rational Lowering::goal_at(std::span<const Rational> columns) const {
+  Rational sum = goal.constant;
+  for (const Expression::Term& t : goal.terms)
+    sum += t.coefficient * columns[static_cast<std::size_t>(t.decision)];
+  return sum;
 }
 
 Lowering lower(const ModelData& model, bool drop_integrality) {

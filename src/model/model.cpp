@@ -21,6 +21,7 @@ std::vector<std::string> value_names(const ModelData& m) {
   for (const auto& f : m.families) names.push_back(f->name);
   for (const auto& l : m.lets) names.push_back(l->name);
   for (const Goal& g : m.goals) names.push_back(g.name);
+  for (const auto& c : m.curves) names.push_back(c->name);
   return names;
 }
 
@@ -31,10 +32,43 @@ void need_new_name(const ModelData& m, const std::string& name) {
     if (known == name) throw UsageError(fmt::format("the name '{}' is taken already", name));
 }
 
+// Whether every decision in it is binary, so that a product with it can be made linear.
+bool only_binaries(const ModelData& m, const Expression& e) {
+  const auto binary = [&](Index d) {
+    if (d < 0) return true;
+    const Family& f = m.family_of(d);
+    const Index i = d - f.first;
+    const std::vector<Rational> none;
+    return f.integer && f.lower_by_number.empty() && f.upper_by_number.empty() &&
+           m.lower(f, i, none).sign() >= 0 && m.upper(f, i, none) <= Rational(1);
+  };
+  return e.is_linear() &&
+         std::all_of(e.terms().begin(), e.terms().end(),
+                     [&](const auto& t) { return binary(t.decision); }) &&
+         std::all_of(e.factored().begin(), e.factored().end(),
+                     [&](const auto& t) { return binary(t.decision); });
+}
+
+void need_linear(const ModelData& m, const Expression& e) {
+  for (const Expression::DerivedTerm& t : e.derived()) {
+    for (const Expression& arg : t.what->args) need_linear(m, arg);
+    if (t.what->kind == Derived::Kind::product && !only_binaries(m, t.what->args[0]) &&
+        !only_binaries(m, t.what->args[1]))
+      throw UsageError(
+          "a product of decisions is not linear unless one side holds binary decisions only");
+  }
+}
+
 void need_same_model(const ModelData& m, const Expression& e) {
   if (e.model() && e.model() != m.tag)
     throw UsageError(fmt::format("an expression of model '{}' was given to model '{}'",
                                  e.model()->title, m.title));
+  need_linear(m, e);
+}
+
+void need_same_model(const ModelData& m, const Condition& c) {
+  for (const Expression* e : {&c.body, &c.low, &c.high}) need_same_model(m, *e);
+  for (const Condition& part : c.parts) need_same_model(m, part);
 }
 
 }  // namespace
@@ -134,6 +168,21 @@ Decisions Model::real(const std::string& name, const Over& over, const Limits& l
   return decide(name, over, false, [&](std::span<const Row>) { return limits; });
 }
 
+Decisions Model::one_of(const std::string& name, const Over& over, std::vector<Rational> values) {
+  std::sort(values.begin(), values.end());
+  values.erase(std::unique(values.begin(), values.end()), values.end());
+  if (values.empty()) throw UsageError(fmt::format("{} has no value to take", name));
+  const bool whole =
+      std::all_of(values.begin(), values.end(), [](const Rational& v) { return v.is_integer(); });
+  const Decisions d = decide(name, over, whole, [&](std::span<const Row>) {
+    return between(values.front(), values.back());
+  });
+  auto family = std::make_shared<Family>(*data_->families.back());
+  family->listed = std::move(values);
+  change().families.back() = family;
+  return {data_->tag, family};
+}
+
 Decisions Model::decide(const std::string& name, const Over& over, bool integer,
                         const std::function<Limits(std::span<const Row>)>& limits,
                         std::string stated) {
@@ -159,6 +208,7 @@ Decisions Model::decide(const std::string& name, const Over& over, bool integer,
       values.push_back(has ? e.constant() : none);
       if (has && !e.is_constant()) by_number.emplace(i, e);
     };
+    family->or_zero = family->or_zero || l.or_zero;
     bound(l.low, l.has_low, Rational::minus_infinity(), family->lower, family->lower_by_number);
     bound(l.high, l.has_high, Rational::infinity(), family->upper, family->upper_by_number);
     if (l.has_low && l.has_high && l.low.is_constant() && l.high.is_constant() &&
@@ -195,13 +245,39 @@ Quantities Model::let_family(const std::string& name, const Over& over,
   return Quantities(family);
 }
 
-void Model::set_goal(const std::string& name, Sense sense, const Expression& goal,
+void Model::add_goal(const std::string& name, Sense sense, const Expression& goal,
                      std::string stated) {
-  if (!data_->goals.empty())
-    throw UsageError(fmt::format("the model has a goal already: {}", data_->goals.front().name));
   need_new_name(*data_, name);
   need_same_model(*data_, goal);
   change().goals.push_back({name, sense, goal, std::move(stated)});
+}
+
+void Model::yielding(const Rational& share) {
+  if (data_->goals.empty()) throw UsageError("no goal was stated that could yield");
+  if (share.sign() < 0) throw UsageError("a goal yields a share of at least 0");
+  change().goals.back().yields = share;
+}
+
+Curve Model::curve(const std::string& name, const Curve& curve, std::string stated) {
+  need_new_name(*data_, name);
+  auto own = std::make_shared<CurveData>(curve.data());
+  own->name = name;
+  own->stated = std::move(stated);
+  change().curves.push_back(own);
+  return Curve(own);
+}
+
+void Model::or_pay(const std::string& rule, const Expression& price) {
+  need_same_model(*data_, price);
+  if (price.has_decisions()) throw UsageError("a charge depends on a decision");
+  for (std::size_t r = 0; r < data_->rules.size(); ++r) {
+    if (data_->rules[r]->name != rule) continue;
+    auto family = std::make_shared<RuleFamily>(*data_->rules[r]);
+    family->prices.assign(family->conditions.size(), price);
+    change().rules[r] = family;
+    return;
+  }
+  throw UsageError(fmt::format("no rule '{}' in the model", rule));
 }
 
 void Model::rule(const std::string& name, Condition condition) {
@@ -210,7 +286,8 @@ void Model::rule(const std::string& name, Condition condition) {
 
 void Model::rule_family(const std::string& name, const Over& over,
                         const std::function<Condition(std::span<const Row>)>& condition,
-                        std::string stated) {
+                        std::string stated,
+                        const std::function<Expression(std::span<const Row>)>& price) {
   if (name.empty()) throw UsageError("a rule needs a name");
   if (!data_->names_are_columns)
     for (const auto& r : data_->rules)
@@ -223,8 +300,11 @@ void Model::rule_family(const std::string& name, const Over& over,
   family->conditions.reserve(at(family->index.count));
   for (Index i = 0; i < family->index.count; ++i) {
     family->conditions.push_back(condition(family->index.rows(i)));
-    const Condition& c = family->conditions.back();
-    for (const Expression* e : {&c.body, &c.low, &c.high}) need_same_model(*data_, *e);
+    need_same_model(*data_, family->conditions.back());
+    if (!price) continue;
+    family->prices.push_back(price(family->index.rows(i)));
+    if (family->prices.back().has_decisions())
+      throw UsageError(fmt::format("the charge of {} depends on a decision", name));
   }
   ModelData& m = change();
   m.rows_before.push_back(m.num_rule_rows);

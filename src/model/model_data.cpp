@@ -58,23 +58,52 @@ Rational bound_of(const std::vector<Rational>& values,
 }
 }  // namespace
 
+std::pair<Rational, Rational> ModelData::bounds_if_used(const Family& f, Index member,
+                                                        const std::vector<Rational>& values) const {
+  return {bound_of(f.lower, f.lower_by_number, member, values),
+          bound_of(f.upper, f.upper_by_number, member, values)};
+}
 Rational ModelData::lower(const Family& f, Index member,
                           const std::vector<Rational>& values) const {
-  return bound_of(f.lower, f.lower_by_number, member, values);
+  Rational low = bound_of(f.lower, f.lower_by_number, member, values);
+  return f.or_zero && low.sign() > 0 ? Rational(0) : low;
 }
 Rational ModelData::upper(const Family& f, Index member,
                           const std::vector<Rational>& values) const {
-  return bound_of(f.upper, f.upper_by_number, member, values);
+  Rational high = bound_of(f.upper, f.upper_by_number, member, values);
+  return f.or_zero && high.sign() < 0 ? Rational(0) : high;
 }
 
-Collector::Collector(const ModelData& model)
-    : numbers_(model.number_values()),
+Expression ModelData::goal_with_charges(std::size_t goal) const {
+  Expression sum = goals[goal].expression;
+  if (goal > 0) return sum;
+  const int sign = goals[0].sense == Sense::minimize ? 1 : -1;
+  for (std::size_t r = 0; r < rules.size(); ++r) {
+    if (!rules[r]->soft() || rules_off.contains(static_cast<Index>(r))) continue;
+    for (std::size_t i = 0; i < rules[r]->conditions.size(); ++i)
+      sum += rules[r]->prices[i] * violation_of(rules[r]->conditions[i]) * Expression(sign);
+  }
+  return sum;
+}
+
+bool is_linear(const Condition& c) {
+  return c.kind == Condition::Kind::compare && c.body.is_linear() && c.low.is_linear() &&
+         c.high.is_linear();
+}
+
+Collector::Collector(const ModelData& model, ColumnOf column_of)
+    : column_of_(std::move(column_of)),
+      numbers_(model.number_values()),
       value_(at(model.num_decisions)),
       listed_(at(model.num_decisions), 0) {}
 
 void Collector::add(const Expression& e, const Rational& scale) {
   const bool plain = scale == Rational(1);
   const auto add_term = [&](const Rational& coefficient, Index d) {
+    if (at(d) >= value_.size()) {
+      value_.resize(at(d) + 1);
+      listed_.resize(at(d) + 1, 0);
+    }
     if (!listed_[at(d)]) {
       listed_[at(d)] = 1;
       list_.push_back(d);
@@ -89,6 +118,12 @@ void Collector::add(const Expression& e, const Rational& scale) {
       add_term(factor, t.decision);
     else
       constant_ += factor * scale;
+  }
+  for (const Expression::DerivedTerm& t : e.derived()) {
+    if (!column_of_) throw UsageError("it is not a sum of decisions with figures");
+    const Rational factor =
+        t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
+    if (!factor.is_zero()) add_term(factor, column_of_(t.what));
   }
 }
 
@@ -135,6 +170,7 @@ LinearRule linear_rule(Collector& collector, const Condition& c) {
     const LinearForm base = moving != nullptr ? collector.collect(*moving) : LinearForm{};
     return own.constant - base.constant - form.constant;
   };
+  if (c.kind != Condition::Kind::compare) throw UsageError("it is not a comparison");
   if (c.has_low) rule.low = limit(c.low);
   if (c.has_high) rule.high = limit(c.high);
   rule.moved = moving != nullptr ? Rational(0) : form.constant;

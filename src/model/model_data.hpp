@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "kiteknot/model.hpp"
+#include "model/derived.hpp"
 #include "model/number_node.hpp"
 #include "model/table_data.hpp"
 
@@ -36,7 +37,9 @@ struct Family {
   IndexSet index;
   bool integer = true;
   bool binary = false;
-  Index first = 0;                     // id of the first member's decision
+  bool or_zero = false;            // lower and upper hold only where it is not 0
+  std::vector<Rational> listed{};  // the values it may take, rising; empty: all between the bounds
+  Index first = 0;                 // id of the first member's decision
   std::vector<Rational> lower, upper;  // one value for all, or one a member; infinite allowed
   std::unordered_map<Index, Expression> lower_by_number,
       upper_by_number;  // members whose bound holds numbers
@@ -47,7 +50,10 @@ struct RuleFamily {
   std::string name;
   IndexSet index;
   std::vector<Condition> conditions;
+  std::vector<Expression>
+      prices{};  // of one unit of violation, by member; empty: may not be missed
   std::string stated;
+  [[nodiscard]] bool soft() const noexcept { return !prices.empty(); }
 };
 
 struct LetFamily {
@@ -62,6 +68,7 @@ struct Goal {
   Sense sense = Sense::minimize;
   Expression expression;
   std::string stated;
+  Rational yields{};  // share of its best value that later goals may take from it
 };
 
 struct NumberDefinition {
@@ -74,6 +81,7 @@ struct ModelData {
   Tag tag;
   std::vector<Table> tables;
   std::vector<NumberDefinition> numbers;
+  std::vector<std::shared_ptr<const CurveData>> curves;
   std::vector<std::shared_ptr<const Family>> families;
   std::vector<std::shared_ptr<const LetFamily>> lets;
   std::vector<std::shared_ptr<const RuleFamily>> rules;
@@ -90,15 +98,23 @@ struct ModelData {
   [[nodiscard]] std::string rule_name(Index family, Index member) const;
   /// The present value of every number.
   [[nodiscard]] std::vector<Rational> number_values() const;
-  /// Present bounds of a decision.
+  /// A goal as stated, with the charges for rules that may be missed (all in the first one).
+  [[nodiscard]] Expression goal_with_charges(std::size_t goal) const;
+  /// The least and greatest value that a decision can take; with or_zero 0 is among them, ...
   [[nodiscard]] Rational lower(const Family& family, Index member,
                                const std::vector<Rational>& values) const;
   [[nodiscard]] Rational upper(const Family& family, Index member,
                                const std::vector<Rational>& values) const;
+  /// ... and those that it has to keep where it is not 0.
+  [[nodiscard]] std::pair<Rational, Rational> bounds_if_used(
+      const Family& family, Index member, const std::vector<Rational>& values) const;
 };
 
 /// "ship[North Mole, Long Strand]"; keys that could be misread are quoted.
 std::string full_name(const std::string& name, const std::vector<std::string>& keys);
+
+/// Whether it is a comparison of sums.
+bool is_linear(const Condition& condition);
 
 /// An expression under given numbers: constant plus one term a decision, by id, zeros left out.
 struct LinearForm {
@@ -107,7 +123,10 @@ struct LinearForm {
 };
 class Collector {
  public:
-  explicit Collector(const ModelData& model);
+  /// What stands for a derived term: the number of its column.
+  using ColumnOf = std::function<Index(const std::shared_ptr<const Derived>&)>;
+  /// Without `column_of`, derived terms are refused with UsageError.
+  explicit Collector(const ModelData& model, ColumnOf column_of = {});
   LinearForm collect(const Expression& e);
   /// Adds scale * e to the form being built; finish with take().
   void add(const Expression& e, const Rational& scale);
@@ -115,6 +134,7 @@ class Collector {
   [[nodiscard]] const std::vector<Rational>& numbers() const noexcept { return numbers_; }
 
  private:
+  ColumnOf column_of_;
   std::vector<Rational> numbers_;
   std::vector<Rational> value_;
   std::vector<char> listed_;

@@ -92,12 +92,15 @@ TEST_CASE("wrong statements throw with the names in them", "[model]") {
   CHECK_THROWS_WITH(run[days()["Sat"]],
                     Catch::Contains("run is indexed by rows of shows, not of days"));
   CHECK_THROWS_WITH(run["tea tnt"], Catch::Contains("nearest is 'run[tea tent]'"));
-  CHECK_THROWS_WITH(run["tea tent"] * Expression(run["sled race"]), Catch::Contains("not linear"));
+  const Decisions boxes = m.integer("boxes", {}, between(0, 9));
+  CHECK_THROWS_WITH(m.rule("square", boxes * Expression(boxes) <= 4), Catch::Contains("not linear"));
   CHECK_THROWS_WITH(m.binary("run", days()), Catch::Contains("'run' is taken"));
   CHECK_THROWS_WITH(m.integer("n", {}, between(3, 2)), Catch::Contains("leave nothing"));
   CHECK_THROWS_WITH(m.number("free", run["tea tent"]), Catch::Contains("depend on a decision"));
   m.minimize("cost", run["tea tent"]);
-  CHECK_THROWS_WITH(m.maximize("gain", 1), Catch::Contains("has a goal already: cost"));
+  CHECK_THROWS_WITH(m.maximize("cost", 1), Catch::Contains("'cost' is taken"));
+  CHECK_THROWS_WITH(m.yielding(-1), Catch::Contains("at least 0"));
+  CHECK_THROWS_WITH(m.or_pay("none", 3), Catch::Contains("no rule 'none'"));
   m.rule("one", run["tea tent"] <= 1);
   CHECK_THROWS_WITH(m.rule("one", run["tea tent"] <= 1),
                     Catch::Contains("two rules with the name 'one'"));

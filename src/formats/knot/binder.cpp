@@ -352,7 +352,7 @@ class Binder final : public NameSource {
     const MeaningPtr m = resolver.expression(*st.body);
     Evaluator evaluator(model_.data().tag);
     evaluator.set_rows({});
-    model_.set_goal(st.heading.name, st.sense, evaluator.expression(*m), st.stated);
+    model_.add_goal(st.heading.name, st.sense, evaluator.expression(*m), st.stated);
     auto named = std::make_shared<LetFamily>();  // so that rules can speak of the goal
     named->name = st.heading.name;
     named->values.push_back(model_.data().goals.back().expression);

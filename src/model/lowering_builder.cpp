@@ -1,0 +1,304 @@
+#include "model/lowering_builder.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/interval.hpp"
+
+namespace kiteknot {
+namespace {
+
+const Rational kExactLimit(9007199254740992LL);  // 2^53: whole numbers up to here are exact doubles
+
+}  // namespace
+
+Rational whole_scale(const std::vector<Expression::Term>& terms) {
+  Rational denominators = 1, numerators = 0;
+  for (const Expression::Term& t : terms) {
+    denominators = Rational::lcm(denominators, t.coefficient.denominator());
+    if (denominators > kExactLimit) return 0;
+  }
+  for (const Expression::Term& t : terms)
+    numerators = Rational::gcd(numerators, (t.coefficient * denominators).abs());
+  if (numerators.is_zero()) return 1;
+  const Rational scale = denominators / numerators;
+  for (const Expression::Term& t : terms)
+    if ((t.coefficient * scale).abs() > kExactLimit) return 0;
+  return scale;
+}
+
+double outward(const Rational& limit, bool upper) {
+  const double near = limit.to_double();
+  if (!limit.is_finite() || std::isinf(near)) return near;
+  const Rational back = Rational::exactly(near);
+  if (back == limit || (upper ? back > limit : back < limit)) return near;
+  return upper ? step_up(near) : step_down(near);
+}
+
+// The greatest step of which both are multiples; 0 is a multiple of any.
+Rational common_step(const Rational& a, const Rational& b) {
+  const Rational denominators = Rational::lcm(a.denominator(), b.denominator());
+  return Rational::gcd((a * denominators).abs(), (b * denominators).abs()) / denominators;
+}
+
+LinearForm plus(const LinearForm& a, const LinearForm& b, const Rational& scale) {
+  LinearForm sum{a.constant + b.constant * scale, {}};
+  std::size_t i = 0, k = 0;
+  while (i < a.terms.size() || k < b.terms.size()) {
+    const Index da = i < a.terms.size() ? a.terms[i].decision : std::numeric_limits<Index>::max();
+    const Index db = k < b.terms.size() ? b.terms[k].decision : std::numeric_limits<Index>::max();
+    Rational coefficient = 0;
+    if (da <= db) coefficient += a.terms[i++].coefficient;
+    if (db <= da) coefficient += b.terms[k++].coefficient * scale;
+    if (!coefficient.is_zero()) sum.terms.push_back({std::move(coefficient), std::min(da, db)});
+  }
+  return sum;
+}
+
+LinearForm single(Index column, const Rational& coefficient, const Rational& constant) {
+  return {constant, {{coefficient, column}}};
+}
+
+Builder::Builder(const ModelData& model, mip::Problem& problem, bool drop_integrality)
+    : model_(model),
+      problem_(problem),
+      relaxed_(drop_integrality),
+      collector_(model, [this](const std::shared_ptr<const Derived>& d) {
+        return auxiliaries_[auxiliary_of_.at(d.get())].column;
+      }) {}
+
+Index Builder::add_column(const Rational& low, const Rational& high, bool integer) {
+  columns_.push_back({low, high, integer, integer ? 1 : 0});
+  return problem_.add_column(outward(low, false), outward(high, true), integer && !relaxed_, 0.0);
+}
+
+Literal Builder::add_binary() {
+  if (note != nullptr) ++note->binaries;
+  return {add_column(0, 1, true), true};
+}
+
+bool Builder::binary(Index column) const {
+  const Column& c = columns_[at(column)];
+  return c.integer && c.low.sign() >= 0 && c.high <= Rational(1);
+}
+
+void Builder::prepare(const Expression& e) {
+  for (const Expression::DerivedTerm& t : e.derived()) prepare(t.what);
+}
+
+void Builder::prepare(const std::shared_ptr<const Derived>& what) {
+  if (auxiliary_of_.contains(what.get())) return;
+  for (const Expression& arg : what->args) prepare(arg);
+  const Range r = range_of(*what);
+  Auxiliary a;
+  a.what = what;
+  a.note = note;
+  a.column = add_column(r.low, r.high, what->kind == Derived::Kind::truth);
+  columns_[at(a.column)].step = step_of(*what);
+  columns_[at(a.column)].auxiliary = static_cast<Index>(auxiliaries_.size());
+  if (note != nullptr) ++(what->kind == Derived::Kind::truth ? note->binaries : note->reals);
+  auxiliary_of_.emplace(what.get(), auxiliaries_.size());
+  auxiliaries_.push_back(std::move(a));
+}
+
+LinearForm Builder::form(const Expression& e) {
+  prepare(e);
+  return collector_.collect(e);
+}
+
+LinearRule Builder::rule(const Condition& c) {
+  for (const Expression* e : {&c.body, &c.low, &c.high}) prepare(*e);
+  return linear_rule(collector_, c);
+}
+
+Range Builder::range(const LinearForm& f) const {
+  Range r{f.constant, f.constant};
+  for (const Expression::Term& t : f.terms) {
+    const Column& c = columns_[at(t.decision)];
+    const bool up = t.coefficient.sign() > 0;
+    r.low += (up ? c.low : c.high) * t.coefficient;
+    r.high += (up ? c.high : c.low) * t.coefficient;
+  }
+  return r;
+}
+
+// The terms of a form take multiples of this at whole plans; 0: of nothing.
+Rational Builder::step(const LinearForm& f) const {
+  Rational common = 0;
+  for (const Expression::Term& t : f.terms) {
+    const Rational& own = columns_[at(t.decision)].step;
+    if (own.is_zero()) return 0;
+    common = common_step(common, t.coefficient * own);
+  }
+  return common.is_zero() ? Rational(1) : common;
+}
+
+// The same for a term that is not a sum, its constants included.
+Rational Builder::step_of(const Derived& d) {
+  Rational common = 0;
+  for (const Expression& arg : d.args) {
+    const LinearForm f = form(arg);
+    const Rational by = step(f);
+    if (by.is_zero()) return 0;
+    if (d.kind == Derived::Kind::curve) {
+      // Over a piece the values go up by slope x step from the one at its first place.
+      for (const CurvePiece& p : d.curve->pieces) {
+        const Rational first = f.constant + by * ((p.from - f.constant) / by).ceil();
+        common = common_step(common, p.at(first));
+        common = common_step(common, p.slope * by);
+      }
+    } else if (d.kind == Derived::Kind::product) {
+      const Rational own = common_step(f.constant, f.terms.empty() ? Rational(0) : by);
+      common = common.is_zero() ? own : common * own;
+    } else {
+      common = common_step(common, common_step(f.constant, f.terms.empty() ? Rational(0) : by));
+    }
+  }
+  return common.is_zero() ? Rational(1) : common;
+}
+
+void Builder::pull(const LinearForm& f, bool upper) {
+  for (const Expression::Term& t : f.terms) {
+    const Index k = columns_[at(t.decision)].auxiliary;
+    if (k < 0) continue;
+    Auxiliary& a = auxiliaries_[at(k)];
+    ((t.coefficient.sign() > 0) == upper ? a.above : a.below) = true;
+  }
+}
+
+Index Builder::add_row(const LinearForm& f, const Rational& low, const Rational& high,
+                       Rational* scale_out) {
+  if (high.is_finite()) pull(f, true);
+  if (low.is_finite()) pull(f, false);
+  const Rational scale = whole_scale(f.terms);
+  mip::Row row;
+  row.exact = !scale.is_zero();
+  const Rational by = row.exact ? scale : Rational(1);
+  if (scale_out != nullptr) *scale_out = by;
+  row.entries.reserve(f.terms.size());
+  for (const Expression::Term& t : f.terms)
+    row.entries.push_back({t.decision, (t.coefficient * by).to_double()});
+  const auto limit = [&](const Rational& l, bool upper) {
+    return l.is_finite() ? outward((l - f.constant) * by, upper) : l.to_double();
+  };
+  row.lower = limit(low, false);
+  row.upper = limit(high, true);
+  if (row.lower > row.upper) {  // a range whose lower limit lies above the upper one
+    row.entries.clear();
+    row.lower = 1.0;
+    row.upper = std::numeric_limits<double>::infinity();
+  }
+  if (note != nullptr) ++note->rows;
+  return problem_.add_row(row);
+}
+
+// f <= high + M sum of (1 - g), with M the most by which f can pass high, as far as the data tell.
+void Builder::guarded(LinearForm f, const Rational& low, const Rational& high,
+                      const Literals& guards) {
+  if (guards.empty()) {
+    (void)add_row(f, low, high, nullptr);
+    return;
+  }
+  // Where the row matters the guards hold: their columns are known.
+  for (const Literal& g : guards)
+    for (std::size_t k = 0; k < f.terms.size(); ++k)
+      if (f.terms[k].decision == g.column) {
+        if (g.positive) f.constant += f.terms[k].coefficient;
+        f.terms.erase(f.terms.begin() + static_cast<std::ptrdiff_t>(k));
+        break;
+      }
+  const Range r = range(f);
+  for (const bool upper : {true, false}) {
+    const Rational& limit = upper ? high : low;
+    if (!limit.is_finite()) continue;
+    const Rational over = upper ? r.high - limit : limit - r.low;
+    if (over.sign() <= 0) continue;  // holds in any case
+    const Rational under = upper ? r.low - limit : limit - r.high;
+    if (under.sign() > 0) {  // cannot hold
+      Literals never;
+      for (const Literal& g : guards) never.push_back(!g);
+      clause(std::move(never));
+      return;
+    }
+    if (!over.is_finite()) {
+      conditional(f, upper ? Rational::minus_infinity() : limit,
+                  upper ? limit : Rational::infinity(), guards);
+      continue;
+    }
+    // upper: f + M sum g <= limit + M count, a negative guard g counting as 1 - x.
+    LinearForm row = f;
+    Rational moved = limit;
+    const Rational bound = upper ? over : -over;
+    for (const Literal& g : guards) {
+      row = plus(row, single(g.column), g.positive ? bound : -bound);
+      if (g.positive) moved += bound;
+    }
+    if (note != nullptr) note->largest_bound = std::max(note->largest_bound, over);
+    (void)add_row(row, upper ? Rational::minus_infinity() : moved,
+                  upper ? moved : Rational::infinity(), nullptr);
+  }
+}
+
+void Builder::conditional(const LinearForm& f, const Rational& low, const Rational& high,
+                          Literals guards) {
+  if (guards.size() > 1) {
+    Literals together;
+    for (const Literal& g : guards) together.push_back(!g);
+    const Literal all = add_binary();
+    together.push_back(all);
+    clause(std::move(together));
+    guards = {all};
+  }
+  if (high.is_finite()) pull(f, true);
+  if (low.is_finite()) pull(f, false);
+  const Rational scale = whole_scale(f.terms);
+  const Rational by = scale.is_zero() ? Rational(1) : scale;
+  mip::ConditionalRow row;
+  Index condition = problem_.condition_of_column(guards[0].column);
+  if (condition < 0) condition = problem_.add_condition(guards[0].column);
+  row.when = {condition, guards[0].positive};
+  row.row.exact = !scale.is_zero();
+  for (const Expression::Term& t : f.terms)
+    row.row.entries.push_back({t.decision, (t.coefficient * by).to_double()});
+  row.row.lower = low.is_finite() ? outward((low - f.constant) * by, false) : low.to_double();
+  row.row.upper = high.is_finite() ? outward((high - f.constant) * by, true) : high.to_double();
+  if (note != nullptr) ++note->conditional;
+  problem_.add_conditional_row(std::move(row));
+}
+
+void Builder::clause(Literals literals) {
+  std::sort(literals.begin(), literals.end());
+  literals.erase(std::unique(literals.begin(), literals.end()), literals.end());
+  LinearForm sum;
+  for (std::size_t k = 0; k < literals.size(); ++k) {
+    if (k > 0 && literals[k].column == literals[k - 1].column) return;  // x or not x
+    sum = plus(sum, single(literals[k].column), literals[k].positive ? 1 : -1);
+    if (!literals[k].positive) sum.constant += 1;
+  }
+  if (note != nullptr) {
+    ++note->clauses;
+    --note->rows;  // counted as a clause
+  }
+  (void)add_row(sum, 1, Rational::infinity(), nullptr);
+}
+
+void Builder::settle() {
+  for (bool again = true; again;) {
+    again = false;
+    for (std::size_t k = 0; k < auxiliaries_.size(); ++k) {
+      note = auxiliaries_[k].note;
+      for (const bool above : {true, false}) {
+        const bool needed = above ? auxiliaries_[k].above : auxiliaries_[k].below;
+        bool& done = above ? auxiliaries_[k].above_done : auxiliaries_[k].below_done;
+        if (!needed || done) continue;
+        done = true;
+        define(k, above);
+        again = true;
+      }
+    }
+  }
+}
+
+}  // namespace kiteknot

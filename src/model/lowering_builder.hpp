@@ -1,0 +1,146 @@
+#pragma once
+// Builds a Problem row by row while a model is lowered: columns with their exact ranges, rows that
+// hold only while some literals do, logical conditions, and columns that stand for derived terms.
+// A derived term is held only from the sides from which some row or the goal pulls at it, so that a
+// convex cost or the largest of some needs no binaries where it is minimised.
+
+#include <functional>
+#include <map>
+#include <string>
+#include <unordered_map>
+
+#include "mip/problem.hpp"
+#include "model/lowering.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+
+/// A binary column, or one minus it.
+struct Literal {
+  Index column = -1;
+  bool positive = true;
+  [[nodiscard]] Literal operator!() const { return {column, !positive}; }
+  friend bool operator==(const Literal&, const Literal&) = default;
+  friend auto operator<=>(const Literal&, const Literal&) = default;
+};
+using Literals = std::vector<Literal>;
+
+/// A condition without negations: what has to hold.
+struct Logic {
+  enum class Kind { constant, literal, atom, all, any, at_least } kind = Kind::constant;
+  bool value = true;  // constant
+  Literal literal{};  // literal
+  LinearForm form{};  // atom: low <= form <= high
+  Rational low = Rational::minus_infinity(), high = Rational::infinity();
+  std::vector<Logic> parts{};
+  Index least = 0;  // at_least
+};
+
+struct Range {
+  Rational low, high;
+};
+
+class Builder {
+ public:
+  Builder(const ModelData& model, mip::Problem& problem, bool drop_integrality);
+
+  // columns
+  Index add_column(const Rational& low, const Rational& high, bool integer);
+  Literal add_binary();
+  [[nodiscard]] bool binary(Index column) const;
+  [[nodiscard]] Index num_columns() const { return static_cast<Index>(columns_.size()); }
+
+  // forms
+  LinearForm form(const Expression& e);
+  LinearRule rule(const Condition& c);
+  [[nodiscard]] Range range(const LinearForm& f) const;
+  [[nodiscard]] const std::vector<Rational>& numbers() const { return collector_.numbers(); }
+
+  // rows; `guards`: the row holds where all of them do
+  Index add_row(const LinearForm& f, const Rational& low, const Rational& high, Rational* scale);
+  void guarded(LinearForm f, const Rational& low, const Rational& high, const Literals& guards);
+  void clause(Literals literals);
+  /// Notes from which sides the columns of derived terms in the form are pulled at when the form
+  /// is kept small (upper) or large.
+  void pull(const LinearForm& f, bool upper);
+
+  // logic (lowering_logic.cpp)
+  Logic normal(const Condition& c, bool wanted);
+  void require(const Logic& logic, const Literals& guards);
+
+  /// Defines every derived column from the sides it is needed; call last.
+  void settle();
+
+  LoweringNote* note = nullptr;  ///< where what is done is written down
+
+ private:
+  struct Column {
+    Rational low, high;
+    bool integer = false;
+    Rational step;         // its values at whole plans are multiples of it; 0: of nothing
+    Index auxiliary = -1;  // the derived term that it stands for
+  };
+  struct Auxiliary {
+    std::shared_ptr<const Derived> what;
+    Index column = -1;
+    LoweringNote* note = nullptr;
+    bool above = false, below = false;  // column >= term, column <= term
+    bool above_done = false, below_done = false, domain_done = false;
+  };
+  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
+
+  void prepare(const Expression& e);
+  void prepare(const std::shared_ptr<const Derived>& what);
+  void conditional(const LinearForm& f, const Rational& low, const Rational& high, Literals guards);
+  [[nodiscard]] Rational step(const LinearForm& f) const;
+  Rational step_of(const Derived& d);
+
+  // logic
+  Logic compared(const LinearRule& rule, bool wanted);
+  Logic simplified(Logic atom);
+  Logic joined(Logic::Kind kind, std::vector<Logic> parts, Index least = 0);
+  Logic same(const Condition& a, const Condition& b, bool alike);
+  Logic counted(const Condition& c, bool wanted);
+  Literal implying(const Logic& logic);
+  Literal equivalent(const Condition& c);
+  [[nodiscard]] static std::string key(const Logic& logic);
+
+  // derived (lowering_derived.cpp)
+  Range range_of(const Derived& d);
+  void define(std::size_t aux, bool above);
+  void define_product(const Auxiliary& a, bool above);
+  void define_binary_times(Index column, Index binary, LinearForm e, bool above);
+  void define_largest(const Auxiliary& a, bool above);
+  void define_curve(const Auxiliary& a, bool above);
+  void by_lines(Index column, const LinearForm& x, const std::vector<CurvePiece>& pieces,
+                bool above);
+  void by_increments(Index column, const LinearForm& x, const std::vector<CurvePiece>& pieces,
+                     bool above);
+  void by_codes(Index column, const LinearForm& x, const std::vector<CurvePiece>& pieces,
+                bool above);
+  void by_choice(Index column, const LinearForm& x, const std::vector<CurvePiece>& pieces,
+                 bool above);
+
+  const ModelData& model_;
+  mip::Problem& problem_;
+  bool relaxed_;
+  std::vector<Column> columns_;
+  std::unordered_map<const Derived*, std::size_t> auxiliary_of_;
+  std::vector<Auxiliary> auxiliaries_;
+  std::map<std::string, Literal> implying_, equivalent_;
+  Collector collector_;
+};
+
+/// The factor that makes all coefficients whole and coprime, or 0 where they would not fit a
+/// double.
+Rational whole_scale(const std::vector<Expression::Term>& terms);
+/// The nearest double on the side that cuts nothing off.
+double outward(const Rational& limit, bool upper);
+/// The greatest step of which both are multiples; 0 is a multiple of any.
+Rational common_step(const Rational& a, const Rational& b);
+/// a + scale * b
+LinearForm plus(const LinearForm& a, const LinearForm& b, const Rational& scale);
+/// coefficient * column + constant
+LinearForm single(Index column, const Rational& coefficient = 1, const Rational& constant = 0);
+
+}  // namespace kiteknot

@@ -1,0 +1,314 @@
+// Conditions as rows. Negations are pushed down to comparisons and binaries, so that every
+// auxiliary binary is needed in one direction only (Plaisted and Greenbaum 1986, "A structure-
+// preserving clause form translation"); comparisons that decide binaries outright become literals,
+// disjunctions of literals clauses, and only what is left is guarded by a bound from the data or,
+// where there is none, by a condition on which the search branches.
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "model/lowering_builder.hpp"
+
+namespace kiteknot {
+namespace {
+
+Logic constant(bool value) {
+  Logic l;
+  l.value = value;
+  return l;
+}
+Logic of(Literal literal) {
+  Logic l;
+  l.kind = Logic::Kind::literal;
+  l.literal = literal;
+  return l;
+}
+
+}  // namespace
+
+Logic Builder::normal(const Condition& c, bool wanted) {
+  using K = Condition::Kind;
+  const auto parts = [&](bool w) {
+    std::vector<Logic> all;
+    for (const Condition& p : c.parts) all.push_back(normal(p, w));
+    return all;
+  };
+  switch (c.kind) {
+    case K::compare:
+      return compared(rule(c), wanted);
+    case K::truth: {
+      LinearRule is_one;
+      const LinearForm f = form(c.body);
+      is_one.terms = f.terms;
+      is_one.low = is_one.high = (wanted ? Rational(1) : Rational(0)) - f.constant;
+      return compared(is_one, true);
+    }
+    case K::negation:
+      return normal(c.parts[0], !wanted);
+    case K::all:
+      return joined(wanted ? Logic::Kind::all : Logic::Kind::any, parts(wanted));
+    case K::any:
+      return joined(wanted ? Logic::Kind::any : Logic::Kind::all, parts(wanted));
+    case K::implies: {
+      std::vector<Logic> both;
+      both.push_back(normal(c.parts[0], !wanted));
+      both.push_back(normal(c.parts[1], wanted));
+      return joined(wanted ? Logic::Kind::any : Logic::Kind::all, std::move(both));
+    }
+    case K::exclusive:
+      return same(c.parts[0], c.parts[1], !wanted);
+    case K::same:
+      return same(c.parts[0], c.parts[1], wanted);
+    case K::count:
+      return counted(c, wanted);
+  }
+  return constant(true);
+}
+
+// A comparison, or what is left when it must fail: the next step beyond a limit, or the closed
+// side.
+Logic Builder::compared(const LinearRule& rule, bool wanted) {
+  Logic atom;
+  atom.kind = Logic::Kind::atom;
+  atom.form.terms = rule.terms;
+  atom.low = rule.low;
+  atom.high = rule.high;
+  if (wanted) return simplified(std::move(atom));
+  const Rational by = step(atom.form);
+  std::vector<Logic> sides;
+  for (const bool upper : {true, false}) {
+    const Rational& limit = upper ? rule.high : rule.low;
+    if (!limit.is_finite()) continue;
+    Logic side = atom;
+    Rational edge = limit;
+    if (by.is_zero()) {
+      if (note != nullptr) note->closed_side = true;
+    } else {  // values are multiples of the step: the first one outside
+      edge = upper ? ((limit / by).floor() + 1) * by : ((limit / by).ceil() - 1) * by;
+    }
+    side.low = upper ? edge : Rational::minus_infinity();
+    side.high = upper ? Rational::infinity() : edge;
+    sides.push_back(simplified(std::move(side)));
+  }
+  return joined(Logic::Kind::any, std::move(sides));
+}
+
+// Constants where the ranges decide; literals, clauses and their opposites where all columns are
+// binary with coefficients of one size.
+Logic Builder::simplified(Logic atom) {
+  const Range r = range(atom.form);
+  if (r.low >= atom.low && r.high <= atom.high) return constant(true);
+  if (r.low > atom.high || r.high < atom.low) return constant(false);
+  if (atom.form.terms.empty()) return constant(true);
+  const Rational size = atom.form.terms[0].coefficient.abs();
+  for (const Expression::Term& t : atom.form.terms)
+    if (!binary(t.decision) || columns_[at(t.decision)].low.sign() != 0 ||
+        t.coefficient.abs() != size)
+      return atom;
+  // Counted upward from the least value: how many literals must, and may, be true.
+  const auto n = static_cast<Index>(atom.form.terms.size());
+  const auto literals = [&](bool up) {
+    std::vector<Logic> all;
+    for (const Expression::Term& t : atom.form.terms)
+      all.push_back(of({t.decision, (t.coefficient.sign() > 0) == up}));
+    return all;
+  };
+  const Rational least = atom.low.is_finite() ? ((atom.low - r.low) / size).ceil() : Rational(0);
+  const Rational most = atom.high.is_finite() ? ((atom.high - r.low) / size).floor() : Rational(n);
+  if (least > most) return constant(false);
+  std::vector<Logic> both;
+  if (least == Rational(n)) return joined(Logic::Kind::all, literals(true));
+  if (most.sign() == 0) return joined(Logic::Kind::all, literals(false));
+  if (least == Rational(1) && most >= Rational(n)) return joined(Logic::Kind::any, literals(true));
+  if (least.sign() <= 0 && most == Rational(n - 1))
+    return joined(Logic::Kind::any, literals(false));
+  if (n == 1) return of({atom.form.terms[0].decision, true});  // not reached: the ends are above
+  return atom;
+}
+
+Logic Builder::joined(Logic::Kind kind, std::vector<Logic> parts, Index least) {
+  Logic l;
+  l.kind = kind;
+  const auto n = [&] { return static_cast<Index>(l.parts.size()); };
+  for (Logic& p : parts) {
+    const bool flat = p.kind == kind && kind != Logic::Kind::at_least;
+    if (p.kind == Logic::Kind::constant) {
+      if (kind == Logic::Kind::all && !p.value) return constant(false);
+      if (kind == Logic::Kind::any && p.value) return constant(true);
+      if (kind == Logic::Kind::at_least && p.value) --least;
+    } else if (flat) {
+      for (Logic& q : p.parts) l.parts.push_back(std::move(q));
+    } else {
+      l.parts.push_back(std::move(p));
+    }
+  }
+  if (kind == Logic::Kind::at_least) {
+    if (least <= 0) return constant(true);
+    if (least > n()) return constant(false);
+    if (least == n()) return joined(Logic::Kind::all, std::move(l.parts));
+    if (least == 1) return joined(Logic::Kind::any, std::move(l.parts));
+    l.least = least;
+    return l;
+  }
+  if (l.parts.empty()) return constant(kind == Logic::Kind::all);
+  if (n() == 1) return Logic(std::move(l.parts[0]));
+  return l;
+}
+
+// a = b: each part stands in both directions. One side that is a literal serves as its own name;
+// otherwise one gets a binary that is equivalent to it.
+Logic Builder::same(const Condition& a, const Condition& b, bool alike) {
+  Logic first = normal(a, true);
+  const Condition* other = &b;
+  if (first.kind != Logic::Kind::literal && first.kind != Logic::Kind::constant) {
+    Logic second = normal(b, true);
+    if (second.kind == Logic::Kind::literal || second.kind == Logic::Kind::constant) {
+      first = std::move(second);
+      other = &a;
+    } else {
+      first = of(equivalent(a));
+    }
+  }
+  if (first.kind == Logic::Kind::constant) return normal(*other, first.value == alike);
+  std::vector<Logic> one, two;
+  one.push_back(of(!first.literal));
+  one.push_back(normal(*other, alike));
+  two.push_back(of(first.literal));
+  two.push_back(normal(*other, !alike));
+  std::vector<Logic> both;
+  both.push_back(joined(Logic::Kind::any, std::move(one)));
+  both.push_back(joined(Logic::Kind::any, std::move(two)));
+  return joined(Logic::Kind::all, std::move(both));
+}
+
+Logic Builder::counted(const Condition& c, bool wanted) {
+  const auto n = static_cast<Index>(c.parts.size());
+  const bool from_below = c.least > 0, from_above = c.most < n;
+  // Counted from both sides, a part that is no literal gets one name for both.
+  const auto parts = [&](bool w) {
+    std::vector<Logic> all;
+    for (const Condition& p : c.parts) {
+      Logic l = normal(p, w);
+      if (from_below && from_above && l.kind != Logic::Kind::literal &&
+          l.kind != Logic::Kind::constant) {
+        const Literal e = equivalent(p);
+        l = of(w ? e : !e);
+      }
+      all.push_back(std::move(l));
+    }
+    return all;
+  };
+  std::vector<Logic> both;
+  if (wanted) {
+    if (from_below) both.push_back(joined(Logic::Kind::at_least, parts(true), c.least));
+    if (from_above) both.push_back(joined(Logic::Kind::at_least, parts(false), n - c.most));
+    return joined(Logic::Kind::all, std::move(both));
+  }
+  if (from_below) both.push_back(joined(Logic::Kind::at_least, parts(false), n - c.least + 1));
+  if (from_above) both.push_back(joined(Logic::Kind::at_least, parts(true), c.most + 1));
+  return joined(Logic::Kind::any, std::move(both));
+}
+
+void Builder::require(const Logic& logic, const Literals& guards) {
+  Literals escape;  // a guard that fails
+  for (const Literal& g : guards) escape.push_back(!g);
+  switch (logic.kind) {
+    case Logic::Kind::constant:
+      if (!logic.value) clause(std::move(escape));
+      return;
+    case Logic::Kind::literal:
+      escape.push_back(logic.literal);
+      clause(std::move(escape));
+      return;
+    case Logic::Kind::atom:
+      guarded(logic.form, logic.low, logic.high, guards);
+      return;
+    case Logic::Kind::all:
+      for (const Logic& p : logic.parts) require(p, guards);
+      return;
+    case Logic::Kind::any: {
+      Literals literals;
+      std::vector<const Logic*> others;
+      for (const Logic& p : logic.parts)
+        p.kind == Logic::Kind::literal ? literals.push_back(p.literal) : others.push_back(&p);
+      if (others.size() == 1) {  // the literals' failure guards it
+        Literals more = guards;
+        for (const Literal& l : literals) more.push_back(!l);
+        require(*others[0], more);
+        return;
+      }
+      if (others.size() == 2 && literals.empty()) {  // one binary says which
+        const Literal which = add_binary();
+        for (const bool first : {true, false}) {
+          Literals more = guards;
+          more.push_back(first ? which : !which);
+          require(*others[first ? 0 : 1], more);
+        }
+        return;
+      }
+      for (const Logic* p : others) literals.push_back(implying(*p));
+      escape.insert(escape.end(), literals.begin(), literals.end());
+      clause(std::move(escape));
+      return;
+    }
+    case Logic::Kind::at_least: {
+      LinearForm sum;
+      for (const Logic& p : logic.parts) {
+        const Literal l = p.kind == Logic::Kind::literal ? p.literal : implying(p);
+        sum = plus(sum, single(l.column), l.positive ? 1 : -1);
+        if (!l.positive) sum.constant += 1;
+      }
+      guarded(std::move(sum), logic.least, Rational::infinity(), guards);
+      return;
+    }
+  }
+}
+
+// A binary that may be 1 only where the logic holds.
+Literal Builder::implying(const Logic& logic) {
+  if (logic.kind == Logic::Kind::literal) return logic.literal;
+  const std::string name = key(logic);
+  if (const auto it = implying_.find(name); it != implying_.end()) return it->second;
+  const Literal l = add_binary();
+  implying_.emplace(name, l);
+  require(logic, {l});
+  return l;
+}
+
+// A binary that is 1 exactly where the condition holds.
+Literal Builder::equivalent(const Condition& c) {
+  const Logic holds = normal(c, true);
+  if (holds.kind == Logic::Kind::literal) return holds.literal;
+  const std::string name = key(holds);
+  if (const auto it = equivalent_.find(name); it != equivalent_.end()) return it->second;
+  const Literal l = add_binary();
+  equivalent_.emplace(name, l);
+  implying_.emplace(name, l);
+  require(holds, {l});
+  require(normal(c, false), {!l});
+  return l;
+}
+
+std::string Builder::key(const Logic& logic) {
+  std::string text = fmt::format("{}", static_cast<int>(logic.kind));
+  switch (logic.kind) {
+    case Logic::Kind::constant:
+      return text + (logic.value ? "t" : "f");
+    case Logic::Kind::literal:
+      return fmt::format("{}{}{}", text, logic.literal.positive ? '+' : '-', logic.literal.column);
+    case Logic::Kind::atom:
+      for (const Expression::Term& t : logic.form.terms)
+        text += fmt::format(" {}x{}", t.coefficient.text(), t.decision);
+      // The form's constant belongs to the limits.
+      return fmt::format("{} in {} {}", text,
+                         logic.low.is_finite() ? (logic.low - logic.form.constant).text() : "-",
+                         logic.high.is_finite() ? (logic.high - logic.form.constant).text() : "-");
+    default:
+      text += fmt::format("#{}(", logic.least);
+      for (const Logic& p : logic.parts) text += key(p) + ",";
+      return text + ")";
+  }
+}
+
+}  // namespace kiteknot
