@@ -137,6 +137,9 @@ class Model {
   /// rule is missed by 1).
   void or_pay(const std::string& rule, const Expression& price);
 
+  /// Forgets all goals but this one, by its place in the order.
+  void only_goal(std::size_t goal);
+
   // What can be changed later without stating the model again.
   void set(const Number& number, const Rational& value);
   /// Throws UsageError with the nearest name where there is no such number (rule).

@@ -62,6 +62,7 @@ struct PlanReport {
   std::vector<DecisionFault> faults;
   std::optional<Rational> goal;  ///< the first one, in the user's sense; none where there is none
   std::vector<Rational> goals;   ///< all, in order; the first with its charges
+  /// Rules that are not met and may not be missed.
   [[nodiscard]] std::int32_t num_missed() const;
 };
 

@@ -41,6 +41,8 @@ struct GoalResult {
   Sense sense = Sense::minimize;
   std::optional<Rational> value;
   std::optional<double> bound, gap;
+  /// Of a later goal: its best value if the goals before it did not count. What their order costs.
+  std::optional<Rational> alone{};
 };
 
 /// From one value to another; infinite where there is no end.

@@ -74,10 +74,19 @@ Json rules_of(const Result& r) {
   std::size_t k = 0;
   for (const RuleValue& v : r.report->rules) {
     const RuleFamily& f = *m.rules[static_cast<std::size_t>(v.family)];
-    Json entry = {{"name", f.name},         {"index", f.index.keys(v.member)},
-                  {"low", number(v.low)},   {"value", number(v.value)},
-                  {"high", number(v.high)}, {"slack", number(v.slack)},
-                  {"binding", v.binding},   {"met", v.met}};
+    Json entry = {{"name", f.name}, {"index", f.index.keys(v.member)}};
+    if (!v.logical) {
+      entry["low"] = number(v.low);
+      entry["value"] = number(v.value);
+      entry["high"] = number(v.high);
+      entry["slack"] = number(v.slack);
+      entry["binding"] = v.binding;
+    }
+    entry["met"] = v.met;
+    if (v.soft) {
+      entry["missed_by"] = number(v.missed_by);
+      entry["charge"] = number(v.charge);
+    }
     if (has_duals(r)) entry["shadow_price"] = number(r.relaxed.shadow_prices[k]);
     if (has_duals(r) && v.binding && !r.relaxed.limit_stretches.empty()) {
       const Stretch s = r.relaxed.limit_stretches[k];

@@ -157,6 +157,7 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
 Result search(const Model& model, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory) {
   const ModelData& m = model.data();
+  if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
   Lowering lowering = lower(m, relaxed);
   const bool has_integers = lowering.problem.num_integers() > 0;
   mip::SearchOptions engine = engine_options(options, lowering, memory);

@@ -20,4 +20,8 @@ struct Memory {
 Result search(const Model& model, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory = nullptr);
 
+/// The same for a model of several goals.
+Result search_in_order(const Model& model, const SolveOptions& options, Observer* observer,
+                       bool relaxed, Memory* memory);
+
 }  // namespace kiteknot::methods

@@ -25,12 +25,18 @@ class GreedyRun {
     worth_.resize(n);
     if (!m_.goals.empty()) {
       const int sign = m_.goals[0].sense == Sense::maximize ? 1 : -1;
-      for (const auto& t : collector.collect(m_.goals[0].expression).terms)
-        worth_[at(t.decision)] = t.coefficient * sign;
+      // What one more of a decision adds by itself; terms that are not sums count at the check.
+      const Expression& goal = m_.goals[0].expression;
+      for (const auto& t : goal.terms()) worth_[at(t.decision)] += t.coefficient * sign;
+      for (const auto& t : goal.factored())
+        if (t.decision >= 0)
+          worth_[at(t.decision)] += evaluate(*t.factor, collector.numbers()) * sign;
     }
     for (std::size_t r = 0; r < m_.rules.size(); ++r) {
       if (m_.rules_off.contains(static_cast<Index>(r))) continue;
+      if (m_.rules[r]->soft()) continue;
       for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
+        if (!is_linear(m_.rules[r]->conditions[at(i)])) continue;  // told by the check
         Line line{static_cast<Index>(r), i, linear_rule(collector, m_.rules[r]->conditions[at(i)]),
                   0};
         for (const auto& t : line.rule.terms)

@@ -186,8 +186,8 @@ void Plan::set(const Decision& d, const Rational& value) {
 }
 
 std::int32_t PlanReport::num_missed() const {
-  return static_cast<std::int32_t>(
-      std::count_if(rules.begin(), rules.end(), [](const RuleValue& r) { return !r.met; }));
+  return static_cast<std::int32_t>(std::count_if(
+      rules.begin(), rules.end(), [](const RuleValue& r) { return !r.met && !r.soft; }));
 }
 
 PlanReport check(const Model& model, const Plan& plan, bool relaxed) {

@@ -108,7 +108,7 @@ Rational Curve::at(const Rational& x) const {
 Expression Curve::operator()(const Expression& argument) const {
   if (argument.is_constant()) return at(argument.constant());
   return Expression(
-      std::make_shared<Derived>(Derived{Derived::Kind::curve, {argument}, data_, {}}));
+      std::make_shared<Derived>(Derived{Derived::Kind::curve, {argument}, data_, {}, {}}));
 }
 
 }  // namespace kiteknot

@@ -29,10 +29,13 @@ struct Derived {
     curve,    // curve(args[0])
     truth     // of condition
   };
+  /// How a largest was stated; it changes no value.
+  enum class Shape { largest, smallest, absolute };
   Kind kind = Kind::product;
   std::vector<Expression> args;
   std::shared_ptr<const CurveData> curve{};
   Condition condition{};
+  Shape shape = Shape::largest;
   [[nodiscard]] bool has_decisions() const;
 };
 

@@ -149,8 +149,8 @@ Expression& Expression::operator*=(const Expression& other) {
   const bool sum_and_number =
       is_linear() && other.is_linear() && !(has_decisions() && other.has_decisions());
   if (!figure && !sum_and_number && !(other.is_linear() && !other.has_decisions()))
-    return *this = Expression(
-               std::make_shared<Derived>(Derived{Derived::Kind::product, {*this, other}, {}, {}}));
+    return *this = Expression(std::make_shared<Derived>(
+               Derived{Derived::Kind::product, {*this, other}, {}, {}, {}}));
   if (!other.is_constant() && (is_constant() || (!has_decisions() && other.has_decisions()))) {
     Expression swapped = other;
     swapped *= *this;
@@ -216,8 +216,9 @@ Condition within(Expression low, Expression body, Expression high) {
   return c;
 }
 
-Expression largest(std::vector<Expression> of) {
-  if (of.empty()) throw UsageError("the largest of nothing was asked for");
+namespace {
+Expression shaped_largest(std::vector<Expression> of, Derived::Shape shape) {
+  if (of.empty()) throw UsageError("the largest or smallest of nothing was asked for");
   if (of.size() == 1) return of[0];
   if (std::all_of(of.begin(), of.end(), [](const Expression& e) { return e.is_constant(); })) {
     Rational most = of[0].constant();
@@ -225,16 +226,21 @@ Expression largest(std::vector<Expression> of) {
     return most;
   }
   return Expression(
-      std::make_shared<Derived>(Derived{Derived::Kind::largest, std::move(of), {}, {}}));
+      std::make_shared<Derived>(Derived{Derived::Kind::largest, std::move(of), {}, {}, shape}));
+}
+}  // namespace
+
+Expression largest(std::vector<Expression> of) {
+  return shaped_largest(std::move(of), Derived::Shape::largest);
 }
 
 Expression smallest(std::vector<Expression> of) {
   for (Expression& e : of) e = -e;
-  return -largest(std::move(of));
+  return -shaped_largest(std::move(of), Derived::Shape::smallest);
 }
 
 Expression absolute(const Expression& e) {
-  return largest({e, -e});
+  return shaped_largest({e, -e}, Derived::Shape::absolute);
 }
 
 Condition::Condition(const Decision& d) : kind(Kind::truth), body(d) {}
@@ -282,7 +288,8 @@ Condition exactly(std::int32_t count, std::vector<Condition> parts) {
 
 Expression truth_of(Condition c) {
   if (c.kind == Condition::Kind::truth) return c.body;
-  return Expression(std::make_shared<Derived>(Derived{Derived::Kind::truth, {}, {}, std::move(c)}));
+  return Expression(
+      std::make_shared<Derived>(Derived{Derived::Kind::truth, {}, {}, std::move(c), {}}));
 }
 
 Expression violation_of(const Condition& c) {

@@ -258,6 +258,12 @@ void Model::yielding(const Rational& share) {
   change().goals.back().yields = share;
 }
 
+void Model::only_goal(std::size_t goal) {
+  if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
+  ModelData& m = change();
+  m.goals = {Goal(m.goals[goal])};
+}
+
 Curve Model::curve(const std::string& name, const Curve& curve, std::string stated) {
   need_new_name(*data_, name);
   auto own = std::make_shared<CurveData>(curve.data());

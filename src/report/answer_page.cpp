@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "report/algebra.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -15,7 +16,7 @@ using report::Tone;
 class AnswerPage {
  public:
   AnswerPage(const Result& result, const PageOptions& options)
-      : r_(result), m_(result.model().data()), page_(options) {}
+      : r_(result), m_(result.model().data()), page_(options), algebra_(m_) {}
 
   std::string run() {
     headline();
@@ -61,6 +62,7 @@ class AnswerPage {
         break;
     }
     value();
+    later_goals();
     if (r_.outcome == Outcome::infeasible)
       page_.say(
           "That is proven: no choice of the decisions, however dear or poor, meets every rule at "
@@ -108,22 +110,46 @@ class AnswerPage {
     }
   }
 
+  // "Then cost is 400; without crowd first it could be 320: the order costs 80."
+  void later_goals() {
+    for (std::size_t k = 1; k < r_.goals.size(); ++k) {
+      const GoalResult& g = r_.goals[k];
+      if (!g.value) continue;
+      std::string line = fmt::format("Then {} is {}", g.name, figure(*g.value));
+      if (g.alone && *g.alone == *g.value)
+        line += ", as good as it could be alone";
+      else if (g.alone)
+        line += fmt::format("; alone it could be {}, so what comes first costs it {}",
+                            figure(*g.alone), figure((*g.alone - *g.value).abs()));
+      page_.say(line + ".");
+    }
+  }
+
   // Families of a few rows one by one; of many rows summed up.
   void rules() {
     if (!r_.report || r_.report->rules.empty()) return;
     page_.heading("Rules");
     constexpr std::size_t kFew = 6;
-    std::vector<std::vector<std::string>> binding, others;
+    std::vector<std::vector<std::string>> binding, others, held, missed;
     for (std::size_t begin = 0; begin < r_.report->rules.size();) {
       std::size_t end = begin;
       const std::int32_t family = r_.report->rules[begin].family;
       while (end < r_.report->rules.size() && r_.report->rules[end].family == family) ++end;
       std::vector<std::string> at_limit;
       Rational least = Rational::infinity();
+      std::size_t logical = 0, free = 0;
       for (std::size_t k = begin; k < end; ++k) {
         const RuleValue& v = r_.report->rules[k];
         const std::string name = m_.rule_name(v.family, v.member);
-        if (end - begin <= kFew) {
+        if (v.soft && !v.met) {
+          missed.push_back({"", name, report::standing(v)});
+        } else if (v.logical) {
+          ++logical;
+          if (end - begin <= kFew)
+            held.push_back({"", name,
+                            algebra_.text(m_.rules[static_cast<std::size_t>(v.family)]
+                                              ->conditions[static_cast<std::size_t>(v.member)])});
+        } else if (end - begin <= kFew) {
           (v.binding ? binding : others).push_back({"", name, report::standing(v)});
         } else if (v.binding) {
           at_limit.push_back(fmt::format(
@@ -131,6 +157,7 @@ class AnswerPage {
               fmt::join(m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member), ", ")));
         } else {
           least = std::min(least, v.slack);
+          ++free;
         }
       }
       if (end - begin > kFew) {
@@ -139,11 +166,11 @@ class AnswerPage {
           binding.push_back(
               {"", name,
                fmt::format("{} of {}: {}", at_limit.size(), end - begin, listed(at_limit, 10))});
-        if (at_limit.size() < end - begin)
+        if (logical > 0) held.push_back({"", name, fmt::format("{} of {}", logical, end - begin)});
+        if (free > 0)
           others.push_back(
               {"", name,
-               fmt::format("{} of {}, {} to spare or more", end - begin - at_limit.size(),
-                           end - begin, figure(least))});
+               fmt::format("{} of {}, {} to spare or more", free, end - begin, figure(least))});
       }
       begin = end;
     }
@@ -157,8 +184,10 @@ class AnswerPage {
       if (from.size() > kMostRows)
         rows.push_back({"", "...", fmt::format("and {} more", from.size() - kMostRows)});
     };
+    put(missed, "missed, and paid for");
     put(binding, "at the limit");
     put(others, "room left");
+    put(held, "holds");
     page_.table(rows);
   }
 
@@ -296,9 +325,10 @@ class AnswerPage {
     }
     std::vector<std::string> broken;
     for (const RuleValue& v : nearest.rules)
-      if (!v.met)
-        broken.push_back(
-            fmt::format("{} by {}", m_.rule_name(v.family, v.member), figure(v.slack.abs())));
+      if (!v.met && !v.soft)
+        broken.push_back(v.logical ? m_.rule_name(v.family, v.member)
+                                   : fmt::format("{} by {}", m_.rule_name(v.family, v.member),
+                                                 figure(v.slack.abs())));
     if (!broken.empty())
       page_.say(fmt::format("Rounding that to the nearest breaks {}.", listed(broken, 4)), 2);
   }
@@ -306,6 +336,7 @@ class AnswerPage {
   const Result& r_;
   const ModelData& m_;
   Page page_;
+  report::Algebra algebra_;
 };
 
 }  // namespace

@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "report/algebra.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -22,6 +23,8 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
   if (report.goal)
     page.say(fmt::format("{} is {}{}.", m.goals[0].name, figure(*report.goal),
                          report.feasible ? "" : ", if the plan were allowed"));
+  for (std::size_t k = 1; k < report.goals.size(); ++k)
+    page.say(fmt::format("{} is {}.", m.goals[k].name, figure(report.goals[k])));
   if (report.feasible && !report.exact)
     page.say(fmt::format("The largest violation is {:.2g}, within what real decisions are allowed.",
                          report.largest_violation));
@@ -37,6 +40,18 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
     page.table(rows);
   }
   page.heading("Rules");
+  report::Algebra algebra(m);
+  bool any_real = false;
+  for (const auto& f : m.families) any_real = any_real || !f->integer;
+  const Evaluation at(m, plan.values(), any_real);
+  const auto told = [&](const RuleValue& v) {
+    if (!v.logical) return report::standing(v);
+    const Condition& c =
+        m.rules[static_cast<std::size_t>(v.family)]->conditions[static_cast<std::size_t>(v.member)];
+    if (v.met) return algebra.text(c);
+    return algebra.why_not(c, at) +
+           (v.soft ? fmt::format(", which costs {}", figure(v.charge)) : "");
+  };
   std::vector<std::vector<std::string>> rows;
   constexpr std::size_t kMostRows = 60;
   std::size_t met_left_out = 0;
@@ -46,8 +61,9 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
       if (met && rows.size() >= kMostRows)
         ++met_left_out;
       else
-        rows.push_back({met ? (v.binding ? "met, at the limit" : "met") : "broken",
-                        m.rule_name(v.family, v.member), report::standing(v)});
+        rows.push_back({met ? (v.binding ? "met, at the limit" : "met")
+                            : (v.soft ? "missed, and paid for" : "broken"),
+                        m.rule_name(v.family, v.member), told(v)});
     }
   if (rows.empty()) rows.push_back({"none", ""});
   page.table(rows);
@@ -57,12 +73,9 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
   if (!m.lets.empty()) {
     page.heading("Worked out");
     std::vector<std::vector<std::string>> values;
-    Collector collector(m);
     for (const auto& l : m.lets)
       for (Index i = 0; i < l->index.count && values.size() < kMostRows; ++i) {
-        const LinearForm form = collector.collect(l->values[static_cast<std::size_t>(i)]);
-        Rational value = form.constant;
-        for (const auto& t : form.terms) value += t.coefficient * plan[t.decision];
+        const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
         values.push_back({full_name(l->name, l->index.keys(i)), figure(value)});
       }
     page.table(values);

@@ -68,9 +68,10 @@ class ComparisonPage {
     if (a.report->feasible) return "all met";
     std::vector<std::string> broken;
     for (const RuleValue& v : a.report->rules)
-      if (!v.met)
-        broken.push_back(
-            fmt::format("{} by {}", m_.rule_name(v.family, v.member), figure(v.slack.abs())));
+      if (!v.met && !v.soft)
+        broken.push_back(v.logical ? m_.rule_name(v.family, v.member)
+                                   : fmt::format("{} by {}", m_.rule_name(v.family, v.member),
+                                                 figure(v.slack.abs())));
     for (const DecisionFault& f : a.report->faults) broken.push_back(report::told(m_, f));
     return "breaks " + listed(broken, 4);
   }

@@ -10,7 +10,6 @@ namespace kiteknot::report {
 
 namespace {
 // Holds the parts of one term together where a line is broken; written as a space.
-constexpr char kTie = '\x1f';
 }  // namespace
 
 std::size_t shown_width(const std::string& text) {
@@ -97,33 +96,10 @@ void Page::table(const std::vector<std::vector<std::string>>& rows,
   }
 }
 
-std::string algebra(const ModelData& model, const std::vector<Expression::Term>& terms) {
-  std::string out;
-  for (const Expression::Term& t : terms) {
-    const bool minus = t.coefficient.sign() < 0;
-    if (out.empty())
-      out = minus ? "-" : "";
-    else
-      out += minus ? std::string(" -") + kTie : std::string(" +") + kTie;
-    const Rational size = t.coefficient.abs();
-    if (size != Rational(1)) out += figure(size) + kTie;
-    out += model.decision_name(t.decision);
-  }
-  return out.empty() ? "0" : out;
-}
-
-std::string algebra(const ModelData& model, const LinearRule& rule) {
-  const std::string left = algebra(model, rule.terms);
-  if (rule.low == rule.high) return fmt::format("{} = {}", left, figure(rule.low));
-  std::string out = left;
-  if (rule.low.is_finite() && rule.high.is_finite())
-    return fmt::format("{} <= {} <= {}", figure(rule.low), left, figure(rule.high));
-  if (rule.low.is_finite()) return fmt::format("{} >= {}", left, figure(rule.low));
-  if (rule.high.is_finite()) return fmt::format("{} <= {}", left, figure(rule.high));
-  return left + ", without a limit";
-}
-
 std::string standing(const RuleValue& v) {
+  const std::string charge =
+      v.soft && !v.met ? fmt::format(", which costs {}", figure(v.charge)) : "";
+  if (v.logical) return (v.met ? "holds" : "does not hold") + charge;
   const bool low = v.low.is_finite(), high = v.high.is_finite();
   const bool equal = low && high && v.low == v.high;
   std::string where;
@@ -145,7 +121,8 @@ std::string standing(const RuleValue& v) {
   }
   if (!v.met) {
     const bool above = high && v.value > v.high;
-    return fmt::format("{}: {} too {}", where, figure(v.slack.abs()), above ? "much" : "little");
+    return fmt::format("{}: {} too {}{}", where, figure(v.slack.abs()), above ? "much" : "little",
+                       charge);
   }
   if (v.binding) return where;
   return fmt::format("{}, {} to spare", where, figure(v.slack));
@@ -188,6 +165,7 @@ std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const
 }
 
 std::string told(const ModelData& model, const DecisionFault& fault) {
+  if (fault.decision < 0) return fault.what;
   return fmt::format("{} is {} and {}", model.decision_name(fault.decision), figure(fault.value),
                      fault.what);
 }

@@ -36,12 +36,10 @@ class Page {
 /// Columns that a UTF-8 text takes on a terminal (one a code point).
 std::size_t shown_width(const std::string& text);
 
-/// "4 run[night glow] + run[sled race] - 3.5 crates"; "0" where empty.
-std::string algebra(const ModelData& model, const std::vector<Expression::Term>& terms);
-/// The same with <=, >= or = and the limits.
-std::string algebra(const ModelData& model, const LinearRule& rule);
+/// A blank at which no line is broken; pages turn it into a plain one.
+inline constexpr char kTie = '\x1f';
 
-/// "34 of 35, 1 to spare", "1,300 of at most 1,200: 100 too much"
+/// "34 of 35, 1 to spare", "1,300 of at most 1,200: 100 too much", "2 too much, which costs 100"
 std::string standing(const RuleValue& value);
 
 /// The decisions of a plan that are not 0, a row for each family: name, how many, which.

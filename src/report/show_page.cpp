@@ -6,6 +6,8 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "model/lowering.hpp"
+#include "report/algebra.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -30,7 +32,7 @@ std::string range_of(const Rational& least, const Rational& most) {
 class ShowPage {
  public:
   ShowPage(const Model& model, const PageOptions& options)
-      : model_(model), m_(model.data()), page_(options), collector_(m_) {}
+      : model_(model), m_(model.data()), page_(options), algebra_(m_) {}
 
   std::string run() {
     Index rule_rows = 0;
@@ -42,19 +44,23 @@ class ShowPage {
     data();
     numbers();
     decisions();
-    goal();
+    curves();
+    goals();
     rules();
+    how_solved();
     remarks();
     return page_.take();
   }
 
  private:
   void opening(Index rule_rows) {
-    std::size_t binary = 0, integer = 0, real = 0, nonzeros = 0;
+    std::size_t binary = 0, integer = 0, real = 0, listed_values = 0, nonzeros = 0;
     for (const auto& f : m_.families)
-      (f->binary ? binary : (f->integer ? integer : real)) += at(f->index.count);
+      (!f->listed.empty() ? listed_values
+       : f->binary        ? binary
+                          : (f->integer ? integer : real)) += at(f->index.count);
     std::vector<std::string> kinds;
-    const bool one_kind = (binary > 0) + (integer > 0) + (real > 0) == 1;
+    const bool one_kind = (binary > 0) + (integer > 0) + (real > 0) + (listed_values > 0) == 1;
     const auto tell = [&](std::size_t count, const char* what) {
       if (count == 0) return;
       kinds.push_back(one_kind ? fmt::format("{}{}", count > 1 ? "all " : "", what)
@@ -63,6 +69,7 @@ class ShowPage {
     tell(binary, "yes or no");
     tell(integer, "in whole numbers");
     tell(real, "in any amount");
+    tell(listed_values, "among listed values");
     const std::size_t families = m_.rules.size() - m_.rules_off.size();
     for (const auto& f : m_.rules)
       for (const Condition& c : f->conditions)
@@ -142,15 +149,19 @@ class ShowPage {
 
   std::string kind_of(const Family& f) const {
     if (f.binary) return "yes or no";
+    if (!f.listed.empty()) {
+      std::vector<std::string> values;
+      for (const Rational& v : f.listed) values.push_back(figure(v));
+      return fmt::format("one of {}", fmt::join(values, ", "));
+    }
     std::string kind = f.integer ? "whole numbers" : "any amount";
+    if (f.or_zero) kind = "0, or " + kind;
     if (f.index.count == 0) return kind;
-    Rational low = m_.lower(f, 0, collector_.numbers()),
-             high = m_.upper(f, 0, collector_.numbers());
+    auto [low, high] = m_.bounds_if_used(f, 0, algebra_.collector().numbers());
     bool same = true;
     Rational least_high = high;
     for (Index i = 1; i < f.index.count; ++i) {
-      const Rational l = m_.lower(f, i, collector_.numbers()),
-                     h = m_.upper(f, i, collector_.numbers());
+      const auto [l, h] = m_.bounds_if_used(f, i, algebra_.collector().numbers());
       same = same && l == low && h == high;
       low = std::min(low, l);
       least_high = std::min(least_high, h);
@@ -184,12 +195,11 @@ class ShowPage {
     page_.heading("Named expressions");
     rows.clear();
     for (const auto& l : m_.lets)
-      rows.push_back(
-          {l->name,
-           l->index.tables.empty() ? "one"
-                                   : figure(Rational(static_cast<long long>(l->index.count))),
-           worked(l->name, l->index, 0, report::algebra(m_, collector_.collect(l->values[0]).terms),
-                  l->index.count)});
+      rows.push_back({l->name,
+                      l->index.tables.empty()
+                          ? "one"
+                          : figure(Rational(static_cast<long long>(l->index.count))),
+                      worked(l->name, l->index, 0, algebra_.text(l->values[0]), l->index.count)});
     page_.table(rows);
   }
 
@@ -206,21 +216,51 @@ class ShowPage {
     return fmt::format("{}: {}", full_name(name, index.keys(member)), cut(text));
   }
 
-  void goal() {
-    page_.heading("Goal");
+  void curves() {
+    if (m_.curves.empty()) return;
+    page_.heading("Curves");
+    std::vector<std::vector<std::string>> rows;
+    for (const auto& c : m_.curves) {
+      std::vector<std::string> ends;
+      for (const CurvePiece& p : c->pieces) {
+        if (p.from == p.to) continue;
+        if (ends.size() == 6) {
+          ends.push_back("...");
+          break;
+        }
+        ends.push_back(fmt::format("{}({}) = {}{}", c->name, figure(p.from), figure(p.value),
+                                   p.owns_from ? "" : " from just above"));
+      }
+      const CurvePiece& last = c->pieces.back();
+      ends.push_back(
+          last.to.is_finite()
+              ? fmt::format("{}({}) = {}", c->name, figure(last.to), figure(last.at(last.to)))
+              : fmt::format("then {} more for each", figure(last.slope)));
+      const std::string stated =
+          c->stated.substr(std::min(c->stated.size(), c->stated.find(c->name)));
+      rows.push_back({c->name, fmt::format("{}; {}", stated, fmt::join(ends, ", "))});
+    }
+    page_.table(rows);
+  }
+
+  void goals() {
+    page_.heading(m_.goals.size() > 1 ? "Goals, in this order" : "Goal");
     if (m_.goals.empty()) {
       page_.say("none: any plan that meets the rules will do", 2);
       return;
     }
-    const Goal& g = m_.goals[0];
-    const LinearForm form = collector_.collect(g.expression);
-    std::string text = report::algebra(m_, form.terms);
-    if (!form.constant.is_zero())
-      text +=
-          fmt::format(" {} {}", form.constant.sign() < 0 ? "-" : "+", figure(form.constant.abs()));
-    if (!small_) text = by_family(form.terms);
-    page_.table({{std::string(word(g.sense)), g.name, cut(text)}});
-    if (!g.stated.empty() && !small_) page_.say("as stated: " + g.stated, 2);
+    std::vector<std::vector<std::string>> rows;
+    for (std::size_t k = 0; k < m_.goals.size(); ++k) {
+      const Goal& g = m_.goals[k];
+      std::string text = algebra_.text(g.expression);
+      if (!small_ && g.expression.is_linear())
+        text = by_family(algebra_.collector().collect(g.expression).terms);
+      if (!g.yields.is_zero())
+        text += fmt::format("; later goals may take {} of it", percent(g.yields.to_double()));
+      rows.push_back({std::string(word(g.sense)), g.name, cut(text)});
+      if (!g.stated.empty() && !small_) rows.push_back({"", "", "stated: " + g.stated});
+    }
+    page_.table(rows);
   }
 
   // "10,000 terms: run 10,000 with figures from 3 to 99"
@@ -265,9 +305,13 @@ class ShowPage {
                                         : figure(Rational(static_cast<long long>(f.index.count))));
       const Index shown = small_ ? f.index.count : std::min<Index>(f.index.count, 1);
       for (Index i = 0; i < shown; ++i) {
-        const LinearRule rule = linear_rule(collector_, f.conditions[at(i)]);
-        std::string text = report::algebra(m_, rule);
-        if (text.size() > kLongestAlgebra) text = limits_by_family(rule);
+        const Condition& c = f.conditions[at(i)];
+        std::string text = algebra_.text(c);
+        if (text.size() > kLongestAlgebra && is_linear(c))
+          text = limits_by_family(linear_rule(algebra_.collector(), c));
+        if (f.soft())
+          text += fmt::format(", or pay {} for each by which it is missed",
+                              algebra_.text(f.prices[at(i)]));
         rows.push_back({i == 0 ? f.name : "", i == 0 ? count : "",
                         worked(f.name, f.index, i, text, f.index.count)});
       }
@@ -288,6 +332,40 @@ class ShowPage {
     return out;
   }
 
+  // What logic, curves and other terms became, and the sizes before and after.
+  void how_solved() {
+    const Lowering l = lower(m_);
+    const auto extra = at(l.problem.num_columns() - m_.num_decisions);
+    if (l.notes.empty() && extra == 0) return;
+    page_.heading("How it is solved");
+    std::vector<std::vector<std::string>> rows;
+    for (const LoweringNote& n : l.notes) {
+      std::vector<std::string> parts;
+      const auto tell = [&](Index count, const std::string& what) {
+        if (count > 0) parts.push_back(counted(at(count), what));
+      };
+      tell(n.clauses, "clause");
+      tell(n.rows, "row");
+      tell(n.conditional, "row under a condition");
+      tell(n.binaries, "further yes-or-no");
+      tell(n.reals, "further amount");
+      std::string text = listed(parts);
+      if (!n.largest_bound.is_zero())
+        text += fmt::format("; bounds from the data, up to {}", figure(n.largest_bound));
+      for (const std::string& how : n.how) text += "; " + how;
+      if (n.closed_side)
+        text += "; where a comparison of amounts must fail, its edge counts as both";
+      rows.push_back({n.of, text});
+    }
+    page_.table(rows);
+    page_.say(
+        fmt::format("In all {} and {} for {} and {} as stated.",
+                    counted(at(l.problem.num_columns()), "column"),
+                    counted(at(l.problem.num_rows()) + l.problem.conditional_rows().size(), "row"),
+                    counted(at(m_.num_decisions), "decision"), counted(l.rows.size(), "rule")),
+        2);
+  }
+
   void remarks() {
     const std::vector<Remark> found = worth_a_look(model_);
     if (found.empty()) return;
@@ -298,7 +376,7 @@ class ShowPage {
   const Model& model_;
   const ModelData& m_;
   Page page_;
-  mutable Collector collector_;
+  mutable report::Algebra algebra_;
   bool small_ = true;
 };
 

@@ -44,7 +44,12 @@ class Reader {
     std::vector<std::string> always, never;
     for (std::size_t r = 0; r < m_.rules.size(); ++r) {
       for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
-        const LinearRule rule = linear_rule(collector_, m_.rules[r]->conditions[at(i)]);
+        const Condition& c = m_.rules[r]->conditions[at(i)];
+        if (!is_linear(c)) {
+          see(c);
+          continue;
+        }
+        const LinearRule rule = linear_rule(collector_, c);
         for (const auto& t : rule.terms) used_[at(t.decision)] = 1;
         if (m_.rules_off.contains(static_cast<Index>(r))) continue;
         const Rational low = reach(rule, false), high = reach(rule, true);
@@ -57,6 +62,20 @@ class Reader {
     if (!never.empty()) say(fmt::format("no choice at all can meet {}", listed(never, 6)));
     if (!always.empty())
       say(fmt::format("every choice meets {}: nothing is ruled out there", listed(always, 6)));
+  }
+
+  void see(const Expression& e) {
+    for (const auto& t : e.terms()) used_[at(t.decision)] = 1;
+    for (const auto& t : e.factored())
+      if (t.decision >= 0) used_[at(t.decision)] = 1;
+    for (const auto& t : e.derived()) {
+      for (const Expression& arg : t.what->args) see(arg);
+      see(t.what->condition);
+    }
+  }
+  void see(const Condition& c) {
+    for (const Expression* e : {&c.body, &c.low, &c.high}) see(*e);
+    for (const Condition& part : c.parts) see(part);
   }
 
   // The least or greatest value of a rule's left side over the bounds.
@@ -74,7 +93,9 @@ class Reader {
   void look_at_goal() {
     if (m_.goals.empty())
       return say("the model has no goal; any plan that meets the rules is as good as another");
+    for (const Goal& g : m_.goals) see(g.expression);
     const Goal& goal = m_.goals[0];
+    if (!goal.expression.is_linear()) return;
     const LinearForm form = collector_.collect(goal.expression);
     for (const auto& t : form.terms) used_[at(t.decision)] = 1;
     if (form.terms.empty())

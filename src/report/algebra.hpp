@@ -1,0 +1,36 @@
+#pragma once
+// Expressions and conditions as readable mathematics, with the data in place, and why a condition
+// fails under a plan.
+
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include "model/evaluation.hpp"
+
+namespace kiteknot::report {
+
+class Algebra {
+ public:
+  explicit Algebra(const ModelData& model);
+  /// "4 run[night glow] - 2 max(boxes, 3) + 1"
+  std::string text(const Expression& e);
+  /// "run[night glow] implies (2 crates >= 3 or not open[Gull Bank])"
+  std::string text(const Condition& c);
+  [[nodiscard]] Collector& collector() noexcept { return collector_; }
+  /// "the left side holds, the right one does not: crates is 1, at least 3 is needed"
+  std::string why_not(const Condition& c, const Evaluation& at, bool wanted = true);
+
+ private:
+  std::string terms(const LinearForm& form);
+  std::string part(const Condition& c);  // in brackets where it needs them
+  std::string derived(const Derived& d, bool& negative);
+  std::string sided(const Condition& c);
+
+  const ModelData& model_;
+  std::vector<std::shared_ptr<const Derived>> derived_;
+  std::unordered_map<const Derived*, Index> number_of_;
+  Collector collector_;
+};
+
+}  // namespace kiteknot::report
