@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -100,6 +101,7 @@ struct KeyColumn {
 struct TableOptions {
   std::vector<KeyColumn> key{};     ///< at least one column; together they name a row
   std::vector<KeyColumn> refers{};  ///< further columns that name rows of other tables
+  bool ordered = false;             ///< the order of the rows counts: before, after, first, last
 };
 
 class Table {
@@ -123,6 +125,16 @@ class Table {
   /// O(rows), later ones only their answer.
   [[nodiscard]] Rows where(std::string_view column, Row row) const;
   [[nodiscard]] Rows where(std::string_view column, std::string_view text) const;
+  /// All unordered pairs of different rows of a table (keys a, b), and all combinations of rows of
+  /// several (keys named as theirs), as far as `where` holds. The tables need keys of one column.
+  static Table pairs(std::string name, const Table& of,
+                     const std::function<bool(Row, Row)>& where = {});
+  static Table product(std::string name, const std::vector<Table>& of,
+                       const std::function<bool(std::span<const Row>)>& where = {});
+  /// Neighbours in an ordered table; nothing before the first and after the last. UsageError where
+  /// the order does not count.
+  [[nodiscard]] std::optional<Row> before(Row row) const;
+  [[nodiscard]] std::optional<Row> after(Row row) const;
   /// A column as figures; throws InputError where a cell is not one.
   [[nodiscard]] Numbers numbers(std::string_view column) const;
   /// Adds a computed column.

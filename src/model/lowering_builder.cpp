@@ -162,7 +162,7 @@ Rational Builder::step_of(const Derived& d) {
 void Builder::pull(const LinearForm& f, bool upper) {
   for (const Expression::Term& t : f.terms) {
     const Index k = columns_[at(t.decision)].auxiliary;
-    if (k < 0) continue;
+    if (k < 0 || t.decision == defining_) continue;
     Auxiliary& a = auxiliaries_[at(k)];
     ((t.coefficient.sign() > 0) == upper ? a.above : a.below) = true;
   }
@@ -294,7 +294,9 @@ void Builder::settle() {
         bool& done = above ? auxiliaries_[k].above_done : auxiliaries_[k].below_done;
         if (!needed || done) continue;
         done = true;
+        defining_ = auxiliaries_[k].column;
         define(k, above);
+        defining_ = -1;
         again = true;
       }
     }

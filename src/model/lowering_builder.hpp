@@ -128,6 +128,7 @@ class Builder {
   std::unordered_map<const Derived*, std::size_t> auxiliary_of_;
   std::vector<Auxiliary> auxiliaries_;
   std::map<std::string, Literal> implying_, equivalent_;
+  Index defining_ = -1;  // the column whose own rows are being added: they do not pull at it
   Collector collector_;
 };
 

@@ -68,6 +68,26 @@ Row Table::row(const std::vector<std::string>& keys) const {
       fmt::format("no row '{}' in table {}{}", wanted, name(), nearest_hint(wanted, known)));
 }
 
+namespace {
+std::optional<Row> beside(const TableData& table, const std::vector<Index>& step, Row row) {
+  if (row.table() != &table)
+    throw UsageError(
+        fmt::format("a row of {} was given to table {}", row.table()->name, table.name));
+  if (step.empty())
+    throw UsageError(
+        fmt::format("table {} is not ordered: nothing is before or after", table.name));
+  const Index next = step[static_cast<std::size_t>(row.index())];
+  return next < 0 ? std::nullopt : std::optional(Row(&table, next));
+}
+}  // namespace
+
+std::optional<Row> Table::before(Row row) const {
+  return beside(*data_, data_->before, row);
+}
+std::optional<Row> Table::after(Row row) const {
+  return beside(*data_, data_->after, row);
+}
+
 Rows Table::where(std::string_view column, Row row) const {
   const Index c = data_->need_column(column);
   const auto it = data_->tables.find(c);

@@ -194,4 +194,13 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
   }
 }
 
+void TableData::set_ordered() {
+  before.clear();
+  after.clear();
+  for (Index r = 0; r < num_rows(); ++r) {
+    before.push_back(r - 1);
+    after.push_back(r + 1 < num_rows() ? r + 1 : -1);
+  }
+}
+
 }  // namespace kiteknot

@@ -44,6 +44,10 @@ struct TableData {
   std::map<Index, std::vector<Index>> references;            // column to row of its table, by row
   std::map<std::string, std::vector<Rational>, std::less<>> computed;
 
+  std::vector<Index> before, after;  // of each row, -1: none; empty: the order does not count
+
+  /// Makes the order of the rows count.
+  void set_ordered();
   [[nodiscard]] Index num_rows() const { return static_cast<Index>(lines.size()); }
   [[nodiscard]] std::string_view cell(Index row, Index column) const {
     const Cell& c =

@@ -27,7 +27,8 @@ class Binder final : public NameSource {
   Reading<Model> run() {
     enter_names();
     using K = StatementKind;
-    for (const K kind : {K::table, K::column, K::number, K::decide, K::let, K::goal, K::rule})
+    for (const K kind :
+         {K::table, K::column, K::number, K::curve, K::decide, K::let, K::goal, K::rule})
       for (std::size_t s = 0; s < statements_.size(); ++s)
         if (statements_[s].kind == kind && states_[s] == State::fresh) bind_statement(s);
     if (!notes_.has_errors() && model_.num_decisions() == 0) {
@@ -58,6 +59,7 @@ class Binder final : public NameSource {
     if (const auto it = numbers_.find(name); it != numbers_.end()) named.number = it->second;
     if (const auto it = families_.find(name); it != families_.end()) named.family = it->second;
     if (const auto it = lets_.find(name); it != lets_.end()) named.let = it->second;
+    if (const auto it = curves_.find(name); it != curves_.end()) named.curve = it->second;
     return named;
   }
 
@@ -90,6 +92,13 @@ class Binder final : public NameSource {
     std::vector<std::string> known;
     for (const auto& [name, statement] : values_) known.push_back(name);
     for (const auto& [name, statement] : table_statements_) known.push_back(name);
+    return known;
+  }
+
+  std::vector<std::string> known_curves() const override {
+    std::vector<std::string> known = {"min", "max", "abs", "sqrt", "round", "floor", "ceil"};
+    for (const Statement& s : statements_)
+      if (s.kind == StatementKind::curve) known.push_back(s.heading.name);
     return known;
   }
 
@@ -141,12 +150,6 @@ class Binder final : public NameSource {
           break;
       }
       if (st.broken) states_[s] = State::failed;
-      if (st.kind == StatementKind::goal) {
-        if (goals_++ > 0) {
-          error(st.at, "a second goal; goals in order are not read by this version");
-          states_[s] = State::failed;
-        }
-      }
     }
     for (const auto& [name, s] : values_)
       if (table_statements_.contains(name))
@@ -169,6 +172,9 @@ class Binder final : public NameSource {
           break;
         case StatementKind::number:
           bind_number(st);
+          break;
+        case StatementKind::curve:
+          bind_curve(st);
           break;
         case StatementKind::decide:
           bind_decide(st);
@@ -195,6 +201,7 @@ class Binder final : public NameSource {
   }
 
   void bind_table(const Statement& st) {
+    if (!st.combined.empty()) return bind_combined(st);
     CsvSource csv{st.heading.name, source_.file, st.block, st.block_line};
     if (!st.file.empty()) {
       const std::filesystem::path path = std::filesystem::path(source_.folder) / st.file;
@@ -225,7 +232,32 @@ class Binder final : public NameSource {
     if (data->num_rows() == 0)
       notes_.warn({source_.file, st.at.line, st.at.column,
                    fmt::format("table {} has no rows", st.heading.name), true});
+    if (st.ordered) data->set_ordered();
     tables_.emplace(st.heading.name, Table(data));
+  }
+
+  // Pairs (rows a and b) and products (rows under their tables' names).
+  void bind_combined(const Statement& st) {
+    std::vector<Table> of;
+    for (const RowName& r : st.of) of.push_back(need_table(r.table, r.table_at));
+    Resolver resolver(*this, notes_);
+    Evaluator evaluator(model_.data().tag);
+    resolver.open(st.of);
+    const MeaningPtr where =
+        st.heading.where ? resolver.data_condition(*st.heading.where) : MeaningPtr();
+    const auto holds = [&](std::span<const Row> rows) {
+      if (!where) return true;
+      evaluator.set_rows(rows);
+      return evaluator.holds(*where);
+    };
+    if (st.combined == "pairs") {
+      tables_.emplace(st.heading.name, Table::pairs(st.heading.name, of[0], [&](Row a, Row b) {
+                        const Row rows[] = {a, b};
+                        return holds(rows);
+                      }));
+    } else {
+      tables_.emplace(st.heading.name, Table::product(st.heading.name, of, holds));
+    }
   }
 
   void bind_column(const Statement& st) {
@@ -280,6 +312,59 @@ class Binder final : public NameSource {
     numbers_[st.heading.name] = model_.number(st.heading.name, evaluator.expression(*m)).id;
   }
 
+  void bind_curve(const Statement& st) {
+    Resolver resolver(*this, notes_);
+    Evaluator evaluator(model_.data().tag);
+    evaluator.set_rows({});
+    const auto figure_of = [&](const NodePtr& node) {
+      const MeaningPtr m = resolver.data_expression(*node, "a curve");
+      if (m->has_numbers)
+        throw Failure{node->at, "a curve is made of figures; a number may be set again later"};
+      return evaluator.figure(*m);
+    };
+    const auto made = [&]() -> Curve {
+      switch (st.shape) {
+        case CurveShape::tiers: {
+          std::vector<Curve::Tier> tiers;
+          for (std::size_t k = 0; k < st.rates.size(); ++k) {
+            tiers.push_back({figure_of(st.rates[k]), {}});
+            if (k < st.widths.size()) tiers.back().width = figure_of(st.widths[k]);
+          }
+          return Curve::tiers(std::move(tiers), st.once ? figure_of(st.once) : Rational(0));
+        }
+        case CurveShape::all_units: {
+          std::vector<Curve::Step> steps = {{figure_of(st.rates[0]), 0}};
+          for (std::size_t k = 1; k < st.rates.size(); ++k)
+            steps.push_back({figure_of(st.rates[k]), figure_of(st.widths[k - 1])});
+          if (figure_of(st.once) != steps[1].from)
+            throw Failure{st.once->at,
+                          "the first rate ends where the second begins; these two figures differ"};
+          return Curve::all_units(std::move(steps));
+        }
+        case CurveShape::through: {
+          std::vector<Curve::Point> points;
+          for (std::size_t k = 0; k < st.rates.size(); ++k)
+            points.push_back({figure_of(st.widths[k]), figure_of(st.rates[k])});
+          return Curve::through(std::move(points));
+        }
+        case CurveShape::table:
+          break;
+      }
+      const Table table = need_table(st.of[0].table, st.of[0].table_at);
+      const auto column = [&](const std::string& name) {
+        need_column(table.data(), name);
+        if (!table.data().computed.contains(name) && table.data().column(name) < 0)
+          throw Failure{st.heading.at, messages::no_column(name, table.data())};
+        return table.numbers(name);
+      };
+      const Numbers at = column(st.at_column), value = column(st.value_column);
+      std::vector<Curve::Point> points;
+      for (const Row row : table) points.push_back({at[row], value[row]});
+      return Curve::through(std::move(points));
+    };
+    curves_[st.heading.name] = model_.curve(st.heading.name, made(), st.stated).shared();
+  }
+
   // What a family ranges over, with its where condition; the resolver keeps the rows open.
   struct Ranged {
     Over over;
@@ -304,6 +389,18 @@ class Binder final : public NameSource {
     Resolver resolver(*this, notes_);
     Evaluator evaluator(model_.data().tag);
     Ranged r = range(st.heading, resolver, evaluator);
+    if (!st.values.empty()) {
+      std::vector<Rational> values;
+      for (const NodePtr& node : st.values) {
+        const MeaningPtr m = resolver.data_expression(*node, "a listed value");
+        if (m->has_numbers)
+          throw Failure{node->at, "listed values are figures; a number may be set again later"};
+        values.push_back(evaluator.figure(*m));
+      }
+      (void)model_.one_of(st.heading.name, r.over, std::move(values));
+      families_[st.heading.name] = model_.data().families.back();
+      return;
+    }
     std::function<Limits(std::span<const Row>)> limits;
     MeaningPtr low, high;
     if (st.bounded) {
@@ -323,6 +420,7 @@ class Binder final : public NameSource {
         Limits l;
         l.has_low = low != nullptr;
         l.has_high = high != nullptr;
+        l.or_zero = st.or_zero;
         if (low) l.low = evaluator.expression(*low);
         if (high) l.high = evaluator.expression(*high);
         return l;
@@ -353,6 +451,7 @@ class Binder final : public NameSource {
     Evaluator evaluator(model_.data().tag);
     evaluator.set_rows({});
     model_.add_goal(st.heading.name, st.sense, evaluator.expression(*m), st.stated);
+    if (!st.yields.is_zero()) model_.yielding(st.yields);
     auto named = std::make_shared<LetFamily>();  // so that rules can speak of the goal
     named->name = st.heading.name;
     named->values.push_back(model_.data().goals.back().expression);
@@ -364,33 +463,62 @@ class Binder final : public NameSource {
     Evaluator evaluator(model_.data().tag);
     Ranged r = range(st.heading, resolver, evaluator);
     const Node& body = *st.body;
-    if (body.kind == NodeKind::both || body.kind == NodeKind::either ||
-        body.kind == NodeKind::inverse)
-      throw Failure{body.at,
-                    "this version reads rules of one comparison; write 'and' as two rules"};
-    if (body.kind != NodeKind::compare && body.kind != NodeKind::range)
-      throw Failure{body.at,
-                    fmt::format("rule {} compares nothing; a rule is expression <= limit, >= or =",
-                                st.heading.name)};
-    if (body.kind == NodeKind::compare && body.text != "<=" && body.text != ">=" &&
-        body.text != "=")
+    switch (body.kind) {  // what is neither compared nor said of conditions
+      case NodeKind::name:
+      case NodeKind::member:
+      case NodeKind::cell:
+      case NodeKind::number:
+      case NodeKind::add:
+      case NodeKind::subtract:
+      case NodeKind::multiply:
+      case NodeKind::divide:
+      case NodeKind::negate:
+      case NodeKind::total: {
+        const MeaningPtr alone = resolver.expression(body);
+        if (alone->op != Op::decision || !alone->family->binary)
+          throw Failure{
+              body.at,
+              fmt::format("rule {} compares nothing; a rule is expression <= limit, >= or =",
+                          st.heading.name)};
+        break;
+      }
+      default:
+        break;
+    }
+    const MeaningPtr m = resolver.condition(body);
+    if (m->op == Op::compare && m->text != "<=" && m->text != ">=" && m->text != "=")
       throw Failure{body.at,
                     fmt::format("a rule compares with <=, >= or =, not with {}", body.text)};
-    std::vector<MeaningPtr> sides;
-    for (const NodePtr& arg : body.args) sides.push_back(resolver.expression(*arg));
+    const MeaningPtr price =
+        st.price ? resolver.data_expression(*st.price, "a charge") : MeaningPtr();
+    std::function<Expression(std::span<const Row>)> charge;
+    if (price)
+      charge = [&](std::span<const Row> rows) {
+        evaluator.set_rows(rows);
+        return evaluator.expression(*price);
+      };
     model_.rule_family(
         st.heading.name, r.over,
         [&](std::span<const Row> rows) {
           evaluator.set_rows(rows);
-          Expression first = evaluator.expression(*sides[0]),
-                     second = evaluator.expression(*sides[1]);
-          if (body.kind == NodeKind::range)
-            return within(std::move(first), std::move(second), evaluator.expression(*sides[2]));
-          if (body.text == "<=") return std::move(first) <= std::move(second);
-          if (body.text == ">=") return std::move(first) >= std::move(second);
-          return std::move(first) == std::move(second);
+          return m->op == Op::compare || m->op == Op::range ? compared(evaluator, *m)
+                                                            : evaluator.condition(*m);
         },
-        st.stated);
+        st.stated, charge);
+    if (st.off) model_.without(st.heading.name);
+    if (st.price && std::none_of(statements_.begin(), statements_.end(),
+                                 [](const Statement& s) { return s.kind == StatementKind::goal; }))
+      throw Failure{st.price->at, "a charge needs a goal that it can count in"};
+  }
+
+  // A rule of figures alone stays a comparison, so that it can be told with its values.
+  static Condition compared(Evaluator& evaluator, const Meaning& m) {
+    Expression first = evaluator.expression(*m.args[0]), second = evaluator.expression(*m.args[1]);
+    if (m.op == Op::range)
+      return within(std::move(first), std::move(second), evaluator.expression(*m.args[2]));
+    if (m.text == "<=") return std::move(first) <= std::move(second);
+    if (m.text == ">=") return std::move(first) >= std::move(second);
+    return std::move(first) == std::move(second);
   }
 
   std::vector<Statement> statements_;
@@ -405,7 +533,7 @@ class Binder final : public NameSource {
   std::map<std::string, Index> numbers_;
   std::map<std::string, std::shared_ptr<const Family>> families_;
   std::map<std::string, std::shared_ptr<const LetFamily>> lets_;
-  int goals_ = 0;
+  std::map<std::string, std::shared_ptr<const CurveData>> curves_;
 };
 
 }  // namespace

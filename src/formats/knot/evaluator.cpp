@@ -1,6 +1,9 @@
 #include "formats/knot/evaluator.hpp"
 
 #include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
 
 #include "formats/knot/messages.hpp"
 
@@ -19,8 +22,20 @@ void Evaluator::set_rows(std::span<const Row> rows) {
 
 Index Evaluator::row_at(const CellPath& path) const {
   Index row = slots_[at(path.slot)];
-  for (const std::vector<Index>* step : path.steps) row = (*step)[at(row)];
+  for (const std::vector<Index>* step : path.steps) {
+    const Index next = (*step)[at(row)];
+    // Only before and after lead nowhere; what they start from is a row of their own table.
+    if (next < 0) throw Failure{path.at, messages::no_neighbour(*path.table, row, row == 0)};
+    row = next;
+  }
   return row;
+}
+
+Index Evaluator::row_of(const MemberPart& part, const TableData& table) const {
+  if (part.slot >= 0) return row_at(part.path);
+  std::vector<std::string_view> keys;
+  for (const Key& k : part.keys) keys.push_back(text(k));
+  return table.find(keys);
 }
 
 std::string_view Evaluator::text(const Key& key) const {
@@ -28,7 +43,7 @@ std::string_view Evaluator::text(const Key& key) const {
     case Key::Kind::literal:
       return key.text;
     case Key::Kind::row:
-      return key.path.table->cell(slots_[at(key.path.slot)], key.path.table->key[0]);
+      return key.path.table->cell(row_at(key.path), key.path.table->key[0]);
     case Key::Kind::cell:
       return key.path.table->cell(row_at(key.path), key.path.column);
   }
@@ -48,14 +63,11 @@ Index Evaluator::member(const Meaning& m, const IndexSet& index) {
   for (std::size_t t = 0; t < m.member.size(); ++t) {
     const MemberPart& part = m.member[t];
     const TableData& table = index.tables[t].data();
-    Index row = -1;
-    if (part.slot >= 0) {
-      row = slots_[at(part.slot)];
-    } else {
+    const Index row = row_of(part, table);
+    if (row < 0) {
       std::vector<std::string_view> keys;
       for (const Key& k : part.keys) keys.push_back(text(k));
-      row = table.find(keys);
-      if (row < 0) throw Failure{m.at, messages::no_member(m.text, keys, table)};
+      throw Failure{m.at, messages::no_member(m.text, keys, table)};
     }
     rows[t] = Row(&table, row);
   }
@@ -73,7 +85,7 @@ std::span<const Index> Evaluator::looked_up(const Level& level) const {
   if (reference != level.table->tables.end()) {
     const TableData* target = reference->second.get();
     if (level.lookup.kind == Key::Kind::row && level.lookup.path.table == target)
-      return grouping.of(slots_[at(level.lookup.path.slot)]);
+      return grouping.of(row_at(level.lookup.path));
     const std::string_view keys[] = {text(level.lookup)};
     return grouping.of(target->find(keys));
   }
@@ -113,17 +125,129 @@ bool Evaluator::holds(const Meaning& m) {
       return holds(*m.args[0]) || holds(*m.args[1]);
     case Op::inverse:
       return !holds(*m.args[0]);
+    case Op::exclusive:
+      return holds(*m.args[0]) != holds(*m.args[1]);
+    case Op::implies:
+      return !holds(*m.args[0]) || holds(*m.args[1]);
+    case Op::same:
+      return holds(*m.args[0]) == holds(*m.args[1]);
     case Op::compare_text:
       return (text(m.left) == text(m.right)) == (m.text == "=");
+    case Op::has:
+      return row_of(m.member[0], *m.table) >= 0;
+    case Op::at_end: {
+      const Index row = row_at(m.path);
+      return m.text == "first" ? row == 0 : row + 1 == m.path.table->num_rows();
+    }
+    case Op::count_of:
+      return counts(m);
     default:
-      break;
+      return compares(m);
   }
+}
+
+bool Evaluator::compares(const Meaning& m) {
   const Rational left = figure(*m.args[0]), right = figure(*m.args[1]);
+  if (m.op == Op::range) return left <= right && right <= figure(*m.args[2]);
   if (m.text == "<=") return left <= right;
   if (m.text == ">=") return left >= right;
   if (m.text == "<") return left < right;
   if (m.text == ">") return left > right;
   return (left == right) == (m.text == "=");
+}
+
+std::int32_t Evaluator::how_many(const Meaning& m) {
+  const Rational n = figure(*m.args[0]);
+  constexpr int kMost = 1'000'000'000;
+  if (!n.is_integer() || n.sign() < 0 || n > Rational(kMost))
+    throw Failure{m.args[0]->at, "how many of the conditions hold is a whole number from 0 up"};
+  return static_cast<std::int32_t>(n.to_double());
+}
+
+bool Evaluator::counts(const Meaning& m) {
+  const std::int32_t n = how_many(m);
+  std::int32_t held = 0;
+  if (m.levels.empty())
+    for (std::size_t k = 1; k < m.args.size(); ++k) held += holds(*m.args[k]) ? 1 : 0;
+  else
+    each_row(m, 0, [&] { held += holds(*m.args[1]) ? 1 : 0; });
+  return m.text == "most" ? held <= n : m.text == "least" ? held >= n : held == n;
+}
+
+Condition Evaluator::condition(const Meaning& m) {
+  if (m.is_figure())  // data alone: it always holds, or never
+    return holds(m) ? all_of({}) : any_of({});
+  const auto parts = [&] {
+    std::vector<Condition> all;
+    for (const MeaningPtr& arg : m.args) all.push_back(condition(*arg));
+    return all;
+  };
+  switch (m.op) {
+    case Op::both:
+      return all_of(parts());
+    case Op::either:
+      return any_of(parts());
+    case Op::inverse:
+      return negated(condition(*m.args[0]));
+    case Op::exclusive:
+      return Condition(Condition::Kind::exclusive, parts());
+    case Op::implies:
+      return Condition(Condition::Kind::implies, parts());
+    case Op::same:
+      return Condition(Condition::Kind::same, parts());
+    case Op::truth:
+      return Condition(Decision{
+          model_, m.args[0]->family->first + member(*m.args[0], m.args[0]->family->index)});
+    case Op::count_of: {
+      std::vector<Condition> all;
+      if (m.levels.empty())
+        for (std::size_t k = 1; k < m.args.size(); ++k) all.push_back(condition(*m.args[k]));
+      else
+        each_row(m, 0, [&] { all.push_back(condition(*m.args[1])); });
+      const std::int32_t n = how_many(m);
+      return m.text == "most"    ? at_most(n, std::move(all))
+             : m.text == "least" ? at_least(n, std::move(all))
+                                 : exactly(n, std::move(all));
+    }
+    case Op::range:
+      return within(expression(*m.args[0]), expression(*m.args[1]), expression(*m.args[2]));
+    default: {
+      Expression left = expression(*m.args[0]), right = expression(*m.args[1]);
+      if (m.text == "<=") return std::move(left) <= std::move(right);
+      if (m.text == ">=") return std::move(left) >= std::move(right);
+      return std::move(left) == std::move(right);
+    }
+  }
+}
+
+namespace {
+
+// The nearest fraction: exact for squares of fractions, else the double's shortest decimal.
+Rational root(const Rational& v) {
+  const Rational guess(std::round(std::sqrt(v.numerator().to_double())));
+  const Rational below(std::round(std::sqrt(v.denominator().to_double())));
+  if (guess * guess == v.numerator() && below * below == v.denominator()) return guess / below;
+  return std::sqrt(v.to_double());
+}
+
+}  // namespace
+
+Expression Evaluator::applied(const Meaning& m) {
+  std::vector<Expression> args;
+  for (const MeaningPtr& arg : m.args) args.push_back(expression(*arg));
+  if (m.curve) {
+    const Curve curve(m.curve);
+    return curve(args[0]);
+  }
+  if (m.text == "max") return largest(std::move(args));
+  if (m.text == "min") return smallest(std::move(args));
+  if (m.text == "abs") return absolute(args[0]);
+  const Rational v = args[0].constant();
+  if (m.text == "round") return v.round();
+  if (m.text == "floor") return v.floor();
+  if (m.text == "ceil") return v.ceil();
+  if (v.sign() < 0) throw Failure{m.at, "the square root of a negative figure"};
+  return root(v);
 }
 
 Rational Evaluator::figure(const Meaning& m) {
@@ -180,6 +304,29 @@ void Evaluator::add(const Meaning& m, const Rational& scale, Expression& out) {
     case Op::total:
       each_row(m, 0, [&] { add(*m.args[0], scale, out); });
       return;
+    case Op::number_of: {
+      Index rows = 0;
+      each_row(m, 0, [&] { ++rows; });
+      out.add(scale * Rational(rows));
+      return;
+    }
+    case Op::choice:
+      return add(*m.args[holds(*m.args[0]) ? 1 : 2], scale, out);
+    case Op::apply:
+      out += applied(m) * Expression(scale);
+      return;
+    case Op::extreme: {
+      std::vector<Expression> of;
+      each_row(m, 0, [&] { of.push_back(expression(*m.args[0])); });
+      if (of.empty())
+        throw Failure{m.at,
+                      fmt::format("the {} of no row at all; say in 'where' or 'if' what holds "
+                                  "then",
+                                  m.text)};
+      out += (m.text == "largest" ? largest(std::move(of)) : smallest(std::move(of))) *
+             Expression(scale);
+      return;
+    }
     case Op::multiply:
       if (m.args[0]->is_figure()) return add(*m.args[1], scale * figure(*m.args[0]), out);
       if (m.args[1]->is_figure()) return add(*m.args[0], scale * figure(*m.args[1]), out);

@@ -15,6 +15,7 @@ class Evaluator {
   Rational figure(const Meaning& m);
   bool holds(const Meaning& m);
   Expression expression(const Meaning& m);
+  Condition condition(const Meaning& m);
   /// out += scale * m
   void add(const Meaning& m, const Rational& scale, Expression& out);
 
@@ -22,6 +23,11 @@ class Evaluator {
   [[nodiscard]] Index row_at(const CellPath& path) const;
   [[nodiscard]] std::string_view text(const Key& key) const;
   [[nodiscard]] Index member(const Meaning& m, const IndexSet& index);
+  [[nodiscard]] Index row_of(const MemberPart& part, const TableData& table) const;
+  Expression applied(const Meaning& m);
+  bool compares(const Meaning& m);
+  bool counts(const Meaning& m);
+  std::int32_t how_many(const Meaning& m);
   template <class Visit>
   void each_row(const Meaning& total, std::size_t level, const Visit& visit);
   [[nodiscard]] std::span<const Index> looked_up(const Level& level) const;

@@ -29,11 +29,23 @@ enum class Op {
   multiply,
   divide,
   total,
-  compare,       // figures, text: the sign
+  apply,         // curve, or text: min, max, abs, sqrt, round, floor, ceil
+  extreme,       // text: largest, smallest
+  number_of,     // of rows
+  choice,        // args: a condition on data, then, else
+  compare,       // text: the sign
+  range,         // args[0] <= args[1] <= args[2]
   compare_text,  // two keys, "=" or "!="
+  truth,         // args[0], a binary decision, is 1
+  has,           // member[0] names a row of its table
+  at_end,        // path: the row; text: first, last
   both,
   either,
-  inverse
+  inverse,
+  exclusive,
+  implies,
+  same,
+  count_of  // text: most, least, exactly; args[0] of the others, or of args[1] over the levels
 };
 
 /// How to get from a slot's row to a cell: through references, then a column.
@@ -42,6 +54,7 @@ struct CellPath {
   std::vector<const std::vector<Index>*> steps;
   const TableData* table = nullptr;                // of the row that the steps lead to
   Index column = -1;                               // stored column, or -1
+  Position at{};                                   // for a step that leads to no row
   const std::vector<Rational>* figures = nullptr;  // where the cell is used as a figure
 };
 
@@ -56,6 +69,7 @@ struct Key {
 /// One table of a family's index, and what names its row: a row in a slot, or the key's texts.
 struct MemberPart {
   int slot = -1;
+  CellPath path{};  // with a slot: how to get to the row from there
   std::vector<Key> keys;
 };
 
@@ -83,6 +97,9 @@ struct Meaning {
   Index number = -1;
   std::shared_ptr<const Family> family;
   std::shared_ptr<const LetFamily> named;
+  std::shared_ptr<const CurveData> curve;
+  const TableData* table = nullptr;  // has
+  MeaningPtr where;                  // of levels
   std::vector<MemberPart> member;
   std::vector<Level> levels;
   std::vector<MeaningPtr> args;

@@ -25,10 +25,10 @@ std::string told(const TableData& table) {
   return fmt::format("{} ({})", table.name, fmt::join(names, ", "));
 }
 
-std::string told(const IndexSet& index) {
-  std::vector<std::string> tables;
-  for (const Table& t : index.tables) tables.push_back(told(t.data()));
-  return tables.empty() ? "nothing" : fmt::format("{}", fmt::join(tables, " and "));
+std::string told(std::span<const Table> tables) {
+  std::vector<std::string> names;
+  for (const Table& t : tables) names.push_back(told(t.data()));
+  return names.empty() ? "nothing" : fmt::format("{}", fmt::join(names, " and "));
 }
 
 std::string expected(std::string_view what, const Token& found) {
@@ -36,8 +36,9 @@ std::string expected(std::string_view what, const Token& found) {
 }
 
 std::string unknown_statement(const std::string& word) {
-  static const std::vector<std::string> kStarts = {
-      "model", "table", "column", "number", "decide", "let", "minimize", "maximize", "rule"};
+  static const std::vector<std::string> kStarts = {"model",    "table", "column", "number",
+                                                   "decide",   "let",   "curve",  "minimize",
+                                                   "maximize", "rule"};
   return fmt::format("no statement starts with '{}'{}", word, nearest_hint(word, kStarts));
 }
 
@@ -114,16 +115,28 @@ std::string key_of_several(const std::string& row, const TableData& table) {
                      counted(table.key.size(), "column"));
 }
 
-std::string wrong_key_count(const std::string& name, const IndexSet& index, std::size_t given) {
+std::string wrong_key_count(const std::string& name, std::span<const Table> tables,
+                            std::size_t given) {
   const std::string count =
       given == 0 ? "no key was" : counted(given, "key") + (given == 1 ? " was" : " were");
-  return fmt::format("{} is indexed by {}; {} given", name, told(index), count);
+  return fmt::format("{} is indexed by {}; {} given", name, told(tables), count);
 }
 
-std::string wrong_key_table(const std::string& name, const IndexSet& index, const std::string& row,
-                            const TableData& row_table, const std::string& column) {
+std::string wrong_key_table(const std::string& name, std::span<const Table> tables,
+                            const std::string& row, const TableData& row_table,
+                            const std::string& column) {
   return fmt::format("{} is indexed by {}; '{}' is a row of {}, where {} belongs", name,
-                     told(index), row, row_table.name, column);
+                     told(tables), row, row_table.name, column);
+}
+
+std::string no_curve(const std::string& name, std::span<const std::string> known) {
+  return fmt::format("no curve and no function '{}'{}", name, nearest_hint(name, known));
+}
+
+std::string no_neighbour(const TableData& table, Index row, bool before) {
+  return fmt::format("nothing comes {} {}, the {} row of {}; guard it with 'where' or 'if'",
+                     before ? "before" : "after", fmt::join(table.keys_of(row), ", "),
+                     before ? "first" : "last", table.name);
 }
 
 std::string no_member(const std::string& name, const std::vector<std::string>& keys) {

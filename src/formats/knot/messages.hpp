@@ -16,7 +16,7 @@ std::string told(const Token& token);
 /// "lanes (depot, field)": a table and its key.
 std::string told(const TableData& table);
 /// The tables of an index and their keys; "nothing" where there are none.
-std::string told(const IndexSet& index);
+std::string told(std::span<const Table> tables);
 
 std::string expected(std::string_view what, const Token& found);
 std::string unknown_statement(const std::string& word);
@@ -37,9 +37,14 @@ std::string row_as_figure(const std::string& row, const TableData& table);
 std::string table_as_figure(const std::string& table);
 std::string key_without_quotes(const std::string& name);
 std::string key_of_several(const std::string& row, const TableData& table);
-std::string wrong_key_count(const std::string& name, const IndexSet& index, std::size_t given);
-std::string wrong_key_table(const std::string& name, const IndexSet& index, const std::string& row,
-                            const TableData& row_table, const std::string& column);
+std::string wrong_key_count(const std::string& name, std::span<const Table> tables,
+                            std::size_t given);
+std::string wrong_key_table(const std::string& name, std::span<const Table> tables,
+                            const std::string& row, const TableData& row_table,
+                            const std::string& column);
+std::string no_curve(const std::string& name, std::span<const std::string> known);
+/// "nothing comes before w1, the first row of weeks"
+std::string no_neighbour(const TableData& table, Index row, bool before);
 std::string no_member(const std::string& name, const std::vector<std::string>& keys);
 std::string no_member(const std::string& name, std::span<const std::string_view> keys,
                       const TableData& table);

@@ -2,22 +2,15 @@
 
 #include <fmt/format.h>
 
+#include "formats/knot/expression_parser.hpp"
 #include "formats/knot/messages.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
 
-struct Failure {
-  Position at;
-  std::string message;
-};
-
-constexpr int kMostTerms = 5000;  // in one written sum
-constexpr int kDeepest = 200;     // levels of nesting
-
-class StatementParser {
+class StatementParser final : ExpressionParser {
  public:
-  explicit StatementParser(RawStatement raw) : raw_(std::move(raw)) {}
+  using ExpressionParser::ExpressionParser;
 
   Statement run() {
     Statement& s = statement_;
@@ -40,7 +33,9 @@ class StatementParser {
       parse_goal(s, first.text == "maximize");
     else if (first.text == "rule")
       parse_rule(s);
-    else if (first.text == "curve" || first.text == "scenario")
+    else if (first.text == "curve")
+      parse_curve(s);
+    else if (first.text == "scenario")
       fail(first.at, messages::not_read_yet(first.text));
     else
       fail(first.at, messages::unknown_statement(first.text));
@@ -55,42 +50,6 @@ class StatementParser {
   }
 
  private:
-  [[noreturn]] static void fail(Position at, std::string message) {
-    throw Failure{at, std::move(message)};
-  }
-  [[noreturn]] void unexpected(std::string_view expected) const {
-    fail(peek().at, messages::expected(expected, peek()));
-  }
-  [[nodiscard]] const Token& peek(std::size_t ahead = 0) const {
-    return raw_.tokens[std::min(next_ + ahead, raw_.tokens.size() - 1)];
-  }
-  Token take() { return raw_.tokens[std::min(next_++, raw_.tokens.size() - 1)]; }
-  [[nodiscard]] bool at_symbol(std::string_view s) const {
-    return peek().kind == TokenKind::symbol && peek().text == s;
-  }
-  [[nodiscard]] bool at_word(std::string_view w) const {
-    return peek().kind == TokenKind::word && peek().text == w;
-  }
-  bool take_symbol(std::string_view s) { return at_symbol(s) && (++next_, true); }
-  bool take_word(std::string_view w) { return at_word(w) && (++next_, true); }
-  void need_symbol(std::string_view s) {
-    if (!take_symbol(s)) unexpected(fmt::format("'{}'", s));
-  }
-  Token need_word(std::string_view what) {
-    if (peek().kind != TokenKind::word) unexpected(what);
-    return take();
-  }
-  Token need_name(std::string_view what) {
-    if (peek().kind == TokenKind::word && reserved(peek().text))
-      fail(peek().at, messages::reserved_word(peek().text, what));
-    return need_word(fmt::format("a name for {}", what));
-  }
-  Token need_column() {
-    if (peek().kind != TokenKind::word && peek().kind != TokenKind::text)
-      unexpected("a column name");
-    return take();
-  }
-
   void parse_model(Statement& s) {
     s.kind = StatementKind::model;
     if (peek().kind != TokenKind::text) unexpected("the model's title in quotes");
@@ -104,8 +63,7 @@ class StatementParser {
     const Token name = need_name("a table");
     s.heading.name = name.text;
     s.heading.at = name.at;
-    if (at_word("pairs") || at_word("product"))
-      fail(peek().at, messages::not_read_yet(peek().text));
+    if (at_word("pairs") || at_word("product")) return parse_combined(s);
     if (take_word("from")) {
       if (peek().kind != TokenKind::text) unexpected("a file name in quotes");
       s.file_at = peek().at;
@@ -116,13 +74,33 @@ class StatementParser {
       unexpected(s.file.empty() ? "'from \"file.csv\"' or 'key'" : "'key' and the key columns");
     parse_keys(s.keys);
     if (take_word("refers")) parse_keys(s.refers);
-    if (at_word("ordered")) fail(peek().at, messages::not_read_yet("ordered"));
+    s.ordered = take_word("ordered");
     const bool rows = take_word("rows");
     if (rows != s.file.empty())
       fail(peek().at, rows ? "a table comes from a file or from rows here, not from both"
                            : "a table needs 'from \"file.csv\"', or 'rows' with its lines below");
     s.block = std::move(raw_.block);
     s.block_line = raw_.block_line;
+  }
+
+  // pairs of TABLE, product of T1, T2, each with an optional where
+  void parse_combined(Statement& s) {
+    s.combined = take().text;
+    need_the_word("of");
+    do {
+      const Token table = need_name("a table");
+      s.of.push_back({table.text, table.text, table.at, table.at});
+    } while (take_symbol(","));
+    const bool pairs = s.combined == "pairs";
+    if (pairs != (s.of.size() == 1))
+      fail(s.of[0].at,
+           pairs ? "pairs are made of one table" : "a product is made of two tables or more");
+    if (pairs) {
+      s.of.push_back(s.of[0]);
+      s.of[0].row = "a";
+      s.of[1].row = "b";
+    }
+    if (take_word("where")) s.heading.where = parse_condition();
   }
 
   void parse_keys(std::vector<KeyName>& keys) {
@@ -165,37 +143,109 @@ class StatementParser {
     h.at = name.at;
     if (!take_symbol("[")) return;
     h.rows = parse_rows();
-    if (take_word("where")) h.where = parse_any();
+    if (take_word("where")) h.where = parse_condition();
     need_symbol("]");
-  }
-
-  std::vector<RowName> parse_rows() {
-    std::vector<RowName> rows;
-    do {
-      const Token row = need_name("a row");
-      if (!take_word("in")) unexpected(fmt::format("'in' and the table of {}", row.text));
-      const Token table = need_name("a table");
-      rows.push_back({row.text, table.text, row.at, table.at});
-    } while (take_symbol(","));
-    return rows;
   }
 
   void parse_decide(Statement& s) {
     s.kind = StatementKind::decide;
     parse_heading(s.heading, "decisions");
     if (take_word("binary")) return;
-    if (at_word("one")) fail(peek().at, messages::not_read_yet("one of"));
+    if (take_word("one")) {
+      need_the_word("of");
+      do s.values.push_back(parse_expression());
+      while (take_symbol(","));
+      return;
+    }
     if (!at_word("integer") && !at_word("real"))
-      unexpected("'binary', 'integer LO .. HI' or 'real LO .. HI'");
+      unexpected("'binary', 'integer LO .. HI', 'real LO .. HI' or 'one of V1, V2'");
     s.integer = take().text == "integer";
     s.bounded = true;
     if (peek().kind == TokenKind::end)
       fail(peek().at, fmt::format("the bounds of {} are missing: {} LO .. HI (inf is allowed)",
                                   s.heading.name, s.integer ? "integer" : "real"));
     s.low = parse_expression();
+    if (take_word("or")) {
+      if (s.low->kind != NodeKind::number || !s.low->value.is_zero())
+        fail(s.low->at, "only 0 can stand before 'or': 0 or LO .. HI");
+      s.or_zero = true;
+      s.low = parse_expression();
+    }
     need_symbol("..");
     s.high = parse_expression();
-    if (at_word("or")) fail(peek().at, messages::not_read_yet("0 or LO .. HI"));
+  }
+
+  void parse_curve(Statement& s) {
+    s.kind = StatementKind::curve;
+    const Token name = need_name("a curve");
+    s.heading.name = name.text;
+    s.heading.at = name.at;
+    if (take_word("tiers")) return parse_tiers(s);
+    if (take_word("all")) {
+      need_the_word("units");
+      need_symbol(":");
+      return parse_all_units(s);
+    }
+    if (take_word("through")) {
+      s.shape = CurveShape::through;
+      do {
+        need_symbol("(");
+        s.widths.push_back(parse_expression());
+        need_symbol(",");
+        s.rates.push_back(parse_expression());
+        need_symbol(")");
+      } while (take_symbol(","));
+      return;
+    }
+    if (!take_word("from")) unexpected("'tiers', 'all units', 'through' or 'from'");
+    s.shape = CurveShape::table;
+    const Token table = need_name("a table");
+    s.of.push_back({table.text, table.text, table.at, table.at});
+    need_the_word("at");
+    s.at_column = need_column().text;
+    need_the_word("value");
+    s.value_column = need_column().text;
+  }
+
+  // [50 once,] 120 each for first 4, 95 each for next 6, 80 each after
+  void parse_tiers(Statement& s) {
+    need_symbol(":");
+    for (bool begun = false, open = true; open; begun = true) {
+      NodePtr figure = parse_expression();
+      if (!begun && take_word("once")) {
+        s.once = std::move(figure);
+        need_symbol(",");
+        figure = parse_expression();
+      }
+      need_the_word("each");
+      s.rates.push_back(std::move(figure));
+      if (take_word("for")) {
+        if (!take_word(s.widths.empty() ? "first" : "next"))
+          unexpected(s.widths.empty() ? "'first' and the width of the tier"
+                                      : "'next' and the width of the tier");
+        s.widths.push_back(parse_expression());
+        open = take_symbol(",");
+      } else {
+        // "80 each after", or one rate for everything
+        if (!s.widths.empty()) need_the_word("after");
+        open = false;
+      }
+    }
+  }
+
+  // 120 below 10, 100 from 10, 80 from 25
+  void parse_all_units(Statement& s) {
+    s.shape = CurveShape::all_units;
+    s.rates.push_back(parse_expression());
+    need_the_word("below");
+    NodePtr below = parse_expression();
+    need_symbol(",");
+    do {
+      s.rates.push_back(parse_expression());
+      need_the_word("from");
+      s.widths.push_back(parse_expression());
+    } while (take_symbol(","));
+    s.once = std::move(below);  // must be the first "from"
   }
 
   void parse_let(Statement& s) {
@@ -211,7 +261,11 @@ class StatementParser {
     const Token name = need_name("the goal");
     s.heading.name = name.text;
     s.heading.at = name.at;
-    if (at_word("yielding")) fail(peek().at, messages::not_read_yet("yielding"));
+    if (take_word("yielding")) {
+      if (peek().kind != TokenKind::number) unexpected("a share, such as 2 %");
+      s.yields = take().value / Rational(100);
+      need_symbol("%");
+    }
     need_symbol(":");
     s.body = parse_expression();
   }
@@ -219,187 +273,18 @@ class StatementParser {
   void parse_rule(Statement& s) {
     s.kind = StatementKind::rule;
     parse_heading(s.heading, "a rule");
-    if (at_word("off")) fail(peek().at, messages::not_read_yet("off"));
+    s.off = take_word("off");
     need_symbol(":");
-    s.body = parse_any();
-    if (at_word("or")) unexpected("the end of the rule");
-  }
-
-  // or < and < not < comparison < sum < product < sign < operand
-  NodePtr parse_any() {
-    const Depth guard(*this);
-    NodePtr left = parse_and();
-    while (at_word("or") || at_word("xor") || at_word("implies") || at_word("iff")) {
-      if (!at_word("or")) fail(peek().at, messages::not_read_yet(peek().text));
-      if (peek(1).kind == TokenKind::word && peek(1).text == "pay")
-        fail(peek().at, messages::not_read_yet("or pay"));
-      const Position at = take().at;
-      left = joined(NodeKind::either, at, std::move(left), parse_and());
+    s.body = parse_condition();
+    if (at_word("or")) {  // the parser of conditions stops only before 'or pay'
+      take();
+      need_the_word("pay");
+      s.price = parse_expression();
+      need_the_word("each");
     }
-    return left;
   }
 
-  NodePtr parse_and() {
-    NodePtr left = parse_not();
-    while (at_word("and")) {
-      const Position at = take().at;
-      left = joined(NodeKind::both, at, std::move(left), parse_not());
-    }
-    return left;
-  }
-
-  NodePtr parse_not() {
-    const Depth guard(*this);
-    if (!at_word("not")) return parse_comparison();
-    NodePtr node = make(NodeKind::inverse, take().at);
-    node->args.push_back(parse_not());
-    return node;
-  }
-
-  [[nodiscard]] bool at_comparison() const {
-    if (peek().kind != TokenKind::symbol) return false;
-    for (const std::string_view s : {"<=", ">=", "=", "!=", "<", ">"})
-      if (peek().text == s) return true;
-    return false;
-  }
-
-  NodePtr parse_comparison() {
-    NodePtr left = parse_expression();
-    if (!at_comparison()) return left;
-    const Token op = take();
-    NodePtr node = joined(NodeKind::compare, op.at, std::move(left), parse_expression());
-    node->text = op.text;
-    if (!at_comparison()) return node;
-    const Token second = take();
-    if (op.text != "<=" || second.text != "<=")
-      fail(second.at, "two comparisons in one rule are read only as LOW <= expression <= HIGH");
-    node->kind = NodeKind::range;
-    node->args.push_back(parse_expression());
-    if (at_comparison()) unexpected("the end of the comparison");
-    return node;
-  }
-
-  NodePtr parse_expression() {
-    const Depth guard(*this);
-    NodePtr left = parse_product();
-    for (int terms = 1; at_symbol("+") || at_symbol("-"); ++terms) {
-      if (terms >= kMostTerms) fail(peek().at, messages::too_many_terms(kMostTerms));
-      const Token op = take();
-      left = joined(op.text == "+" ? NodeKind::add : NodeKind::subtract, op.at, std::move(left),
-                    parse_product());
-    }
-    return left;
-  }
-
-  NodePtr parse_product() {
-    NodePtr left = parse_sign();
-    while (at_symbol("*") || at_symbol("/")) {
-      const Token op = take();
-      left = joined(op.text == "*" ? NodeKind::multiply : NodeKind::divide, op.at, std::move(left),
-                    parse_sign());
-    }
-    return left;
-  }
-
-  NodePtr parse_sign() {
-    const Depth guard(*this);
-    if (take_symbol("+")) return parse_sign();
-    if (!at_symbol("-")) return parse_operand();
-    NodePtr node = make(NodeKind::negate, take().at);
-    node->args.push_back(parse_sign());
-    return node;
-  }
-
-  NodePtr parse_operand() {
-    const Token t = peek();
-    if (t.kind == TokenKind::number) {
-      ++next_;
-      NodePtr node = make(NodeKind::number, t.at);
-      node->value = t.value;
-      return node;
-    }
-    if (t.kind == TokenKind::text) {
-      ++next_;
-      NodePtr node = make(NodeKind::text, t.at);
-      node->text = t.text;
-      return node;
-    }
-    if (take_symbol("(")) {
-      NodePtr inside = parse_any();
-      need_symbol(")");
-      return inside;
-    }
-    if (take_word("inf")) return make(NodeKind::infinity, t.at);
-    if (take_word("total")) return parse_total(t.at);
-    if (t.kind == TokenKind::word && reserved(t.text) && peek(1).text == "(")
-      fail(t.at, messages::not_read_yet(t.text));
-    if (t.kind != TokenKind::word || reserved(t.text)) unexpected("an expression");
-    return parse_reference();
-  }
-
-  // total(e over r in T, ... where c)
-  NodePtr parse_total(Position at) {
-    NodePtr node = make(NodeKind::total, at);
-    need_symbol("(");
-    node->args.push_back(parse_expression());
-    if (!take_word("over")) unexpected("'over' and the rows of the total");
-    node->rows = parse_rows();
-    if (take_word("where")) node->args.push_back(parse_any());
-    need_symbol(")");
-    return node;
-  }
-
-  // name, name[...], name.column.column
-  NodePtr parse_reference() {
-    const Token name = take();
-    NodePtr node = make(NodeKind::name, name.at);
-    node->text = name.text;
-    if (take_symbol("[")) {
-      node->kind = NodeKind::member;
-      do node->args.push_back(parse_expression());
-      while (take_symbol(","));
-      need_symbol("]");
-      return node;
-    }
-    while (at_symbol(".")) {
-      ++next_;
-      const Token column = need_column();
-      NodePtr outer = make(NodeKind::cell, column.at);
-      outer->text = column.text;
-      outer->args.push_back(std::move(node));
-      node = std::move(outer);
-    }
-    return node;
-  }
-
-  static NodePtr make(NodeKind kind, Position at) {
-    auto node = std::make_unique<Node>();
-    node->kind = kind;
-    node->at = at;
-    return node;
-  }
-  static NodePtr joined(NodeKind kind, Position at, NodePtr left, NodePtr right) {
-    NodePtr node = make(kind, at);
-    node->args.push_back(std::move(left));
-    node->args.push_back(std::move(right));
-    return node;
-  }
-
-  // Counts nested calls, so that deep text ends in a message and not in a full stack.
-  struct Depth {
-    explicit Depth(StatementParser& p) : parser(p) {
-      if (++parser.depth_ > kDeepest) fail(parser.peek().at, messages::nested_too_deep(kDeepest));
-    }
-    ~Depth() { --parser.depth_; }
-    Depth(const Depth&) = delete;
-    Depth& operator=(const Depth&) = delete;
-    StatementParser& parser;
-  };
-
-  RawStatement raw_;
   Statement statement_;
-  std::size_t next_ = 0;
-  int depth_ = 0;
 };
 
 }  // namespace
@@ -411,7 +296,7 @@ std::vector<Statement> parse(std::vector<RawStatement> statements, const std::st
     StatementParser parser(std::move(raw));
     try {
       parsed.push_back(parser.run());
-    } catch (const Failure& f) {
+    } catch (const ParseFailure& f) {
       notes.error({file, f.at.line, f.at.column, f.message, false});
       Statement rest = parser.rest();
       if (!rest.heading.name.empty()) parsed.push_back(std::move(rest));

@@ -26,13 +26,31 @@ int last_slot(const Meaning& m) {
   const auto see_key = [&](const Key& k) {
     if (k.kind != Key::Kind::literal) last = std::max(last, k.path.slot);
   };
-  if (m.op == Op::cell) last = m.path.slot;
+  if (m.op == Op::cell || m.op == Op::at_end) last = m.path.slot;
+  for (const MemberPart& part : m.member) {
+    last = std::max(last, part.slot);
+    for (const Key& k : part.keys) see_key(k);
+  }
   if (m.op == Op::compare_text) {
     see_key(m.left);
     see_key(m.right);
   }
   for (const MeaningPtr& arg : m.args) last = std::max(last, last_slot(*arg));
+  if (m.where) last = std::max(last, last_slot(*m.where));
   return last;
+}
+
+bool binary(const Family& f) {
+  return f.binary;
+}
+
+// Whether every decision in it is binary, so that a product with it can be made linear.
+bool only_binaries(const Meaning& m) {
+  if (m.op == Op::decision) return binary(*m.family);
+  if (m.op == Op::named) return !m.has_decisions;
+  if (m.op == Op::apply || m.op == Op::extreme || m.op == Op::choice) return !m.has_decisions;
+  return std::all_of(m.args.begin(), m.args.end(),
+                     [](const MeaningPtr& arg) { return only_binaries(*arg); });
 }
 
 }  // namespace
@@ -70,6 +88,18 @@ MeaningPtr Resolver::expression(const Node& node) {
       return member(node);
     case NodeKind::total:
       return total(node);
+    case NodeKind::apply:
+      return apply(node);
+    case NodeKind::extreme:
+      return extreme(node);
+    case NodeKind::number_of:
+      return number_of(node);
+    case NodeKind::choice:
+      return choice(node);
+    case NodeKind::beside:
+      fail(node.at, fmt::format("{}(...) is a row; one of its columns, or a family's member, was "
+                                "expected",
+                                node.text));
     case NodeKind::negate:
     case NodeKind::add:
     case NodeKind::subtract:
@@ -94,6 +124,8 @@ MeaningPtr Resolver::name(const Node& node) {
     return m;
   }
   if (named.table != nullptr) fail(node.at, messages::table_as_figure(node.text));
+  if (named.curve)
+    fail(node.at, fmt::format("{} is a curve; it is used as {}(expression)", node.text, node.text));
   if (!named.family && !named.let)
     fail(node.at, messages::no_value(node.text, names_.known_values()));
   return member(node);
@@ -112,28 +144,62 @@ MeaningPtr Resolver::member(const Node& node) {
   if (named.let)
     for (const Expression& e : named.let->values) {
       m->has_decisions = m->has_decisions || e.has_decisions();
-      m->has_numbers = m->has_numbers || !e.factored().empty();
+      m->has_numbers = m->has_numbers || !e.factored().empty() || !e.is_linear();
     }
-  m->member = parts(node, node.text, named.family ? named.family->index : named.let->index);
+  m->member =
+      parts(node, node.text, named.family ? named.family->index.tables : named.let->index.tables);
   return m;
+}
+
+bool Resolver::is_row(const Node& node) const {
+  const Node* at = &node;
+  while (at->kind == NodeKind::beside) at = at->args[0].get();
+  return at->kind == NodeKind::name && slot_of(at->text) >= 0;
+}
+
+// A row name, or before(...) and after(...) one.
+CellPath Resolver::row(const Node& node) {
+  if (node.kind == NodeKind::beside) {
+    CellPath p = row(*node.args[0]);
+    const std::vector<Index>& step = node.text == "before" ? p.table->before : p.table->after;
+    if (step.empty() && p.table->num_rows() > 0)
+      fail(node.at,
+           fmt::format("table {} is not ordered; say 'ordered' behind its key", p.table->name));
+    p.steps.push_back(&step);
+    p.at = node.at;
+    return p;
+  }
+  CellPath p;
+  p.at = node.at;
+  p.slot = node.kind == NodeKind::name ? slot_of(node.text) : -1;
+  if (p.slot < 0) {
+    std::vector<std::string> rows;
+    for (const Slot& s : scope_) rows.push_back(s.row);
+    if (node.kind != NodeKind::name) fail(node.at, "a row was expected");
+    fail(node.at, messages::no_row_name(node.text, rows));
+  }
+  p.table = scope_[static_cast<std::size_t>(p.slot)].table;
+  return p;
 }
 
 // Matches what stands in the brackets with the tables of the index: a row of the table itself, or
 // one text (or referring row) for each of its key columns.
 std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& name,
-                                        const IndexSet& index) {
+                                        std::span<const Table> tables) {
   std::vector<MemberPart> parts;
   std::size_t next = 0;
   const auto wrong_count = [&] {
-    fail(node.at, messages::wrong_key_count(name, index, node.args.size()));
+    fail(node.at, messages::wrong_key_count(name, tables, node.args.size()));
   };
-  for (const Table& table : index.tables) {
+  for (const Table& table : tables) {
     if (next >= node.args.size()) wrong_count();
     MemberPart part;
     const Node& first = *node.args[next];
-    const int slot = first.kind == NodeKind::name ? slot_of(first.text) : -1;
-    if (slot >= 0 && scope_[static_cast<std::size_t>(slot)].table == &table.data()) {
-      part.slot = slot;
+    CellPath own;
+    if (is_row(first)) own = row(first);
+    if (own.table == &table.data()) {
+      part.slot = own.slot;
+      part.path = std::move(own);
       ++next;
     } else {
       for (const Index c : table.data().key) {
@@ -144,7 +210,7 @@ std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& nam
         if (k.kind == Key::Kind::row &&
             (reference == table.data().tables.end() || reference->second.get() != k.path.table))
           fail(arg.at,
-               messages::wrong_key_table(name, index, arg.text, *k.path.table,
+               messages::wrong_key_table(name, tables, arg.text, *k.path.table,
                                          table.data().columns[static_cast<std::size_t>(c)]));
         part.keys.push_back(std::move(k));
       }
@@ -162,12 +228,11 @@ Key Resolver::key(const Node& node) {
     k.text = node.text;
     return k;
   }
-  if (node.kind == NodeKind::name) {
-    const int slot = slot_of(node.text);
-    if (slot < 0) fail(node.at, messages::key_without_quotes(node.text));
+  if (node.kind == NodeKind::name && slot_of(node.text) < 0)
+    fail(node.at, messages::key_without_quotes(node.text));
+  if (node.kind == NodeKind::name || node.kind == NodeKind::beside) {
     k.kind = Key::Kind::row;
-    k.path.slot = slot;
-    k.path.table = scope_[static_cast<std::size_t>(slot)].table;
+    k.path = row(node);
     if (k.path.table->key.size() != 1)
       fail(node.at, messages::key_of_several(node.text, *k.path.table));
     return k;
@@ -185,15 +250,9 @@ CellPath Resolver::path(const Node& node) {
   std::vector<const Node*> cells;
   const Node* at = &node;
   for (; at->kind == NodeKind::cell; at = at->args[0].get()) cells.push_back(at);
-  if (at->kind != NodeKind::name) fail(at->at, "only a row has columns");
-  CellPath p;
-  p.slot = slot_of(at->text);
-  if (p.slot < 0) {
-    std::vector<std::string> rows;
-    for (const Slot& s : scope_) rows.push_back(s.row);
-    fail(at->at, messages::no_row_name(at->text, rows));
-  }
-  p.table = scope_[static_cast<std::size_t>(p.slot)].table;
+  if (at->kind != NodeKind::name && at->kind != NodeKind::beside)
+    fail(at->at, "only a row has columns");
+  CellPath p = row(*at);
   for (std::size_t k = cells.size(); k-- > 0;) {
     const Node& cell = *cells[k];
     names_.need_column(*p.table, cell.text);
@@ -247,10 +306,10 @@ MeaningPtr Resolver::arithmetic(const Node& node) {
     m->has_decisions = m->has_decisions || m->args.back()->has_decisions;
     m->has_numbers = m->has_numbers || m->args.back()->has_numbers;
   }
-  if (op == Op::multiply && m->args[0]->has_decisions && m->args[1]->has_decisions)
+  if (op == Op::multiply && m->args[0]->has_decisions && m->args[1]->has_decisions &&
+      !only_binaries(*m->args[0]) && !only_binaries(*m->args[1]))
     fail(node.at,
-         "a product of decisions is not linear; this version reads only figures and numbers times "
-         "decisions");
+         "a product of decisions is not linear unless one side holds binary decisions only");
   if (op == Op::divide && m->args[1]->has_decisions)
     fail(node.at, "a division by a decision is not linear");
   return m;
@@ -264,15 +323,74 @@ MeaningPtr Resolver::data_expression(const Node& node, const char* what) {
 }
 
 MeaningPtr Resolver::total(const Node& node) {
-  MeaningPtr m = make(Op::total, node.at);
+  MeaningPtr m = make(node.kind == NodeKind::total ? Op::total : Op::extreme, node.at);
+  m->text = node.text;
   const std::size_t first = scope_.size();
   open(node.rows);
   m->args.push_back(expression(*node.args[0]));
-  if (node.args.size() > 1) m->args.push_back(data_condition(*node.args[1]));
+  if (node.args.size() > 1) m->where = data_condition(*node.args[1]);
   m->has_decisions = m->args[0]->has_decisions;
   m->has_numbers = m->args[0]->has_numbers;
   plan_levels(*m, first);
   close(node.rows.size());
+  return m;
+}
+
+MeaningPtr Resolver::extreme(const Node& node) {
+  return total(node);
+}
+
+MeaningPtr Resolver::number_of(const Node& node) {
+  MeaningPtr m = make(Op::number_of, node.at);
+  const std::size_t first = scope_.size();
+  open(node.rows);
+  if (!node.args.empty()) m->where = data_condition(*node.args[0]);
+  plan_levels(*m, first);
+  close(node.rows.size());
+  return m;
+}
+
+// A function of figures or expressions, or a curve.
+MeaningPtr Resolver::apply(const Node& node) {
+  MeaningPtr m = make(Op::apply, node.at);
+  m->text = node.text;
+  for (const NodePtr& arg : node.args) {
+    m->args.push_back(expression(*arg));
+    m->has_decisions = m->has_decisions || m->args.back()->has_decisions;
+    m->has_numbers = m->has_numbers || m->args.back()->has_numbers;
+  }
+  const auto need_one = [&] {
+    if (m->args.size() != 1)
+      fail(node.at, fmt::format("{} takes one expression, not {}", node.text, m->args.size()));
+  };
+  if (node.text == "min" || node.text == "max") return m;
+  if (node.text == "abs") {
+    need_one();
+    return m;
+  }
+  if (node.text == "sqrt" || node.text == "round" || node.text == "floor" || node.text == "ceil") {
+    need_one();
+    if (!m->is_figure())
+      fail(node.at,
+           fmt::format("{} is taken of data only, not of {}", node.text,
+                       m->has_decisions ? "decisions" : "numbers, which may be set again"));
+    return m;
+  }
+  const Named named = names_.find(node.text, node.at);
+  if (!named.curve) fail(node.at, messages::no_curve(node.text, names_.known_curves()));
+  need_one();
+  m->curve = named.curve;
+  return m;
+}
+
+MeaningPtr Resolver::choice(const Node& node) {
+  MeaningPtr m = make(Op::choice, node.at);
+  m->args.push_back(data_condition(*node.args[0]));
+  for (const std::size_t k : {1u, 2u}) {
+    m->args.push_back(expression(*node.args[k]));
+    m->has_decisions = m->has_decisions || m->args[k]->has_decisions;
+    m->has_numbers = m->has_numbers || m->args[k]->has_numbers;
+  }
   return m;
 }
 
@@ -285,15 +403,17 @@ void Resolver::plan_levels(Meaning& total, std::size_t first_slot) {
     level.table = scope_[s].table;
     total.levels.push_back(std::move(level));
   }
-  if (total.args.size() < 2) return;
-  std::vector<const Meaning*> parts = {total.args[1].get()};
+  if (!total.where) return;
+  const int deepest = static_cast<int>(scope_.size()) - 1;
+  std::vector<const Meaning*> parts = {total.where.get()};
   for (std::size_t k = 0; k < parts.size(); ++k) {
     const Meaning& part = *parts[k];
     if (part.op == Op::both) {
       for (const MeaningPtr& arg : part.args) parts.push_back(arg.get());
       continue;
     }
-    const int last = std::max(last_slot(part), static_cast<int>(first_slot));
+    // Totals inside the part have slots of their own beyond these.
+    const int last = std::clamp(last_slot(part), static_cast<int>(first_slot), deepest);
     Level& level = total.levels[static_cast<std::size_t>(last) - first_slot];
     bool looked_up = false;
     if (part.op == Op::compare_text && part.text == "=" && level.lookup_column < 0) {
@@ -310,60 +430,6 @@ void Resolver::plan_levels(Meaning& total, std::size_t first_slot) {
     }
     if (!looked_up) level.tests.push_back(&part);
   }
-}
-
-MeaningPtr Resolver::data_condition(const Node& node) {
-  static constexpr std::pair<NodeKind, Op> kOps[] = {
-      {NodeKind::both, Op::both}, {NodeKind::either, Op::either}, {NodeKind::inverse, Op::inverse}};
-  for (const auto& [kind, op] : kOps) {
-    if (kind != node.kind) continue;
-    MeaningPtr m = make(op, node.at);
-    for (const NodePtr& arg : node.args) m->args.push_back(data_condition(*arg));
-    return m;
-  }
-  if (node.kind == NodeKind::compare) return compare(node);
-  if (node.kind == NodeKind::range)
-    fail(node.at, "write this 'where' as two comparisons with 'and'");
-  fail(node.at, "'where' takes a condition on data, such as a.column = b.column");
-}
-
-MeaningPtr Resolver::compare(const Node& node) {
-  const Node& l = *node.args[0];
-  const Node& r = *node.args[1];
-  const auto is_row = [&](const Node& n) {
-    return n.kind == NodeKind::name && slot_of(n.text) >= 0;
-  };
-  const auto is_text = [&](const Node& n) { return n.kind == NodeKind::text || is_row(n); };
-  bool as_text = is_text(l) || is_text(r);
-  if (!as_text && l.kind == NodeKind::cell && r.kind == NodeKind::cell &&
-      (node.text == "=" || node.text == "!=")) {
-    // Two plain columns: keys and references are texts; otherwise figures if both are.
-    for (const Node* n : {&l, &r}) {
-      const CellPath p = path(*n);
-      if (p.column < 0) continue;
-      Diagnostics unread;
-      (void)p.table->figures(p.column, unread);
-      as_text = as_text || unread.has_errors() || p.table->tables.contains(p.column) ||
-                std::find(p.table->key.begin(), p.table->key.end(), p.column) != p.table->key.end();
-    }
-  }
-  if (as_text) {
-    if (node.text != "=" && node.text != "!=")
-      fail(node.at, "texts are compared with = or != only");
-    MeaningPtr m = make(Op::compare_text, node.at);
-    m->text = node.text;
-    m->left = key(l);
-    m->right = key(r);
-    return m;
-  }
-  MeaningPtr m = make(Op::compare, node.at);
-  m->text = node.text;
-  for (const NodePtr& arg : node.args) {
-    m->args.push_back(data_expression(*arg, "a 'where' condition"));
-    if (m->args.back()->has_numbers)
-      fail(arg->at, "'where' takes conditions on data only; a number may be set again later");
-  }
-  return m;
 }
 
 }  // namespace kiteknot::formats::knot

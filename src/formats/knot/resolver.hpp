@@ -13,6 +13,7 @@ struct Named {
   std::optional<Index> number;
   std::shared_ptr<const Family> family;
   std::shared_ptr<const LetFamily> let;
+  std::shared_ptr<const CurveData> curve;
   const TableData* table = nullptr;
 };
 
@@ -25,6 +26,7 @@ class NameSource {
   /// Makes sure that a computed column of the table is there, if one is stated.
   virtual void need_column(const TableData& table, const std::string& column) = 0;
   virtual std::vector<std::string> known_values() const = 0;
+  virtual std::vector<std::string> known_curves() const = 0;
 };
 
 class Resolver {
@@ -37,6 +39,7 @@ class Resolver {
 
   MeaningPtr expression(const Node& node);                         // figures and decisions
   MeaningPtr data_expression(const Node& node, const char* what);  // figures from data only
+  MeaningPtr condition(const Node& node);                          // on decisions and data
   MeaningPtr data_condition(const Node& node);                     // for where
   [[nodiscard]] const TableData* table_of_slot(std::size_t slot) const {
     return scope_[slot].table;
@@ -54,10 +57,21 @@ class Resolver {
   MeaningPtr arithmetic(const Node& node);
   MeaningPtr compare(const Node& node);
   MeaningPtr figure_cell(const Node& node);
+  MeaningPtr apply(const Node& node);
+  MeaningPtr extreme(const Node& node);
+  MeaningPtr number_of(const Node& node);
+  MeaningPtr choice(const Node& node);
+  MeaningPtr count_of(const Node& node);
+  MeaningPtr has(const Node& node);
+  MeaningPtr truth(const Node& node);
+  MeaningPtr joined(Op op, const Node& node);
+  [[nodiscard]] bool is_row(const Node& node) const;
+  CellPath row(const Node& node);
   CellPath path(const Node& node);
   Key key(const Node& node);
   void use_as_figure(CellPath& path, Position at);
-  std::vector<MemberPart> parts(const Node& node, const std::string& name, const IndexSet& index);
+  std::vector<MemberPart> parts(const Node& node, const std::string& name,
+                                std::span<const Table> tables);
   void plan_levels(Meaning& total, std::size_t first_slot);
 
   NameSource& names_;

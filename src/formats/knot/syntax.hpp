@@ -35,12 +35,24 @@ enum class NodeKind {
   subtract,
   multiply,
   divide,
-  total,    // args[0] over rows where args[1] (if there)
-  compare,  // args[0] text args[1]
-  range,    // args[0] <= args[1] <= args[2]
-  both,     // args: and
-  either,   // args: or
-  inverse   // not args[0]
+  total,      // args[0] over rows where args[1] (if there)
+  compare,    // args[0] text args[1]
+  range,      // args[0] <= args[1] <= args[2]
+  both,       // args: and
+  either,     // args: or
+  inverse,    // not args[0]
+  exclusive,  // args[0] xor args[1]
+  implies,    // args[0] implies args[1]
+  same,       // args[0] iff args[1]
+  count_of,   // text ("most", "least", "exactly") args[0] of the others; with rows: of args[1] over
+              // rows where args[2] (if there)
+  apply,      // text ( args ): a curve, or min, max, abs, sqrt, round, floor, ceil
+  extreme,    // text (largest, smallest): args[0] over rows where args[1] (if there)
+  number_of,  // count(over rows where args[0] (if there))
+  choice,     // if args[0] then args[1] else args[2]
+  has,        // text (a table) has (args)
+  beside,     // text (before, after) of the row args[0]
+  at_end      // text (first, last): whether the row args[0] is it
 };
 
 /// ROW in TABLE
@@ -74,7 +86,9 @@ struct KeyName {
   Position at, table_at;
 };
 
-enum class StatementKind { model, table, column, number, decide, let, goal, rule };
+enum class StatementKind { model, table, column, number, curve, decide, let, goal, rule };
+
+enum class CurveShape { tiers, all_units, through, table };
 
 struct Statement {
   StatementKind kind = StatementKind::model;
@@ -89,13 +103,28 @@ struct Statement {
   std::vector<KeyName> keys, refers;
   std::string block;  // the rows, with their line numbers kept
   int block_line = 0;
+  bool ordered = false;
+  std::string combined;  // "pairs" or "product": of the tables below
+  std::vector<RowName> of;
   // column TABLE.NAME
   std::string table;
   // decide
   bool integer = true, bounded = false;
+  bool or_zero = false;
   NodePtr low, high;
+  std::vector<NodePtr> values;  // one of
+  // curve
+  CurveShape shape = CurveShape::tiers;
+  NodePtr once;
+  std::vector<NodePtr> rates,
+      widths;  // tiers (the last width may be missing), all units (from), points
+  std::string at_column, value_column;
+  // rule
+  bool off = false;
+  NodePtr price;
   // goal
   Sense sense = Sense::minimize;
+  Rational yields{};
 };
 
 }  // namespace kiteknot::formats::knot

@@ -1,0 +1,177 @@
+// Conditions: comparisons, keys and texts, yes-or-no decisions, and what joins them.
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "formats/knot/messages.hpp"
+#include "formats/knot/resolver.hpp"
+
+namespace kiteknot::formats::knot {
+namespace {
+
+[[noreturn]] void fail(Position at, std::string message) {
+  throw Failure{at, std::move(message)};
+}
+
+MeaningPtr make(Op op, Position at) {
+  auto m = std::make_unique<Meaning>();
+  m->op = op;
+  m->at = at;
+  return m;
+}
+
+void take_flags(Meaning& m) {
+  for (const MeaningPtr& arg : m.args) {
+    m.has_decisions = m.has_decisions || arg->has_decisions;
+    m.has_numbers = m.has_numbers || arg->has_numbers;
+  }
+}
+
+}  // namespace
+
+MeaningPtr Resolver::condition(const Node& node) {
+  switch (node.kind) {
+    case NodeKind::both:
+      return joined(Op::both, node);
+    case NodeKind::either:
+      return joined(Op::either, node);
+    case NodeKind::inverse:
+      return joined(Op::inverse, node);
+    case NodeKind::exclusive:
+      return joined(Op::exclusive, node);
+    case NodeKind::implies:
+      return joined(Op::implies, node);
+    case NodeKind::same:
+      return joined(Op::same, node);
+    case NodeKind::compare:
+    case NodeKind::range:
+      return compare(node);
+    case NodeKind::count_of:
+      return count_of(node);
+    case NodeKind::has:
+      return has(node);
+    case NodeKind::at_end: {
+      MeaningPtr m = make(Op::at_end, node.at);
+      m->text = node.text;
+      m->path = row(*node.args[0]);
+      if (m->path.table->before.empty() && m->path.table->num_rows() > 0)
+        fail(node.at, fmt::format("table {} is not ordered; say 'ordered' behind its key",
+                                  m->path.table->name));
+      return m;
+    }
+    default:
+      return truth(node);
+  }
+}
+
+MeaningPtr Resolver::joined(Op op, const Node& node) {
+  MeaningPtr m = make(op, node.at);
+  for (const NodePtr& arg : node.args) m->args.push_back(condition(*arg));
+  take_flags(*m);
+  return m;
+}
+
+MeaningPtr Resolver::truth(const Node& node) {
+  MeaningPtr m = make(Op::truth, node.at);
+  m->args.push_back(expression(node));
+  const Meaning& e = *m->args[0];
+  if (e.op != Op::decision || !e.family->binary)
+    fail(node.at,
+         e.op == Op::decision
+             ? fmt::format("{} is not a yes-or-no decision; compare it with something", node.text)
+             : "a comparison or a yes-or-no decision was expected here");
+  take_flags(*m);
+  return m;
+}
+
+// at most N of (c over r in T where ...), or of (c1, c2, c3)
+MeaningPtr Resolver::count_of(const Node& node) {
+  MeaningPtr m = make(Op::count_of, node.at);
+  m->text = node.text;
+  m->args.push_back(data_expression(*node.args[0], "how many"));
+  if (m->args[0]->has_numbers)
+    fail(node.args[0]->at,
+         "how many of the conditions hold is a figure from data; for a number that "
+         "can be set, compare a total with it");
+  if (node.rows.empty()) {
+    for (std::size_t k = 1; k < node.args.size(); ++k) m->args.push_back(condition(*node.args[k]));
+  } else {
+    const std::size_t first = scope_.size();
+    open(node.rows);
+    m->args.push_back(condition(*node.args[1]));
+    if (node.args.size() > 2) m->where = data_condition(*node.args[2]);
+    plan_levels(*m, first);
+    close(node.rows.size());
+  }
+  take_flags(*m);
+  return m;
+}
+
+MeaningPtr Resolver::has(const Node& node) {
+  MeaningPtr m = make(Op::has, node.at);
+  m->text = node.text;
+  const Table table = names_.need_table(node.text, node.at);
+  m->table = &table.data();
+  for (std::size_t k = 0; k < table.data().key.size(); ++k) {
+    if (k >= node.args.size() || (k + 1 == table.data().key.size() && k + 1 < node.args.size()))
+      fail(node.at, messages::wrong_key_count(node.text, {&table, 1}, node.args.size()));
+  }
+  MemberPart part;
+  for (const NodePtr& arg : node.args) part.keys.push_back(key(*arg));
+  m->member.push_back(std::move(part));
+  return m;
+}
+
+MeaningPtr Resolver::data_condition(const Node& node) {
+  MeaningPtr m = condition(node);
+  if (m->has_decisions)
+    fail(node.at, "'where' and 'if' take conditions on data, such as a.column = b.column");
+  if (m->has_numbers)
+    fail(node.at, "'where' takes conditions on data only; a number may be set again later");
+  return m;
+}
+
+MeaningPtr Resolver::compare(const Node& node) {
+  const Node& l = *node.args[0];
+  const Node& r = *node.args[1];
+  const auto is_text = [&](const Node& n) { return n.kind == NodeKind::text || is_row(n); };
+  bool as_text = is_text(l) || is_text(r);
+  if (!as_text && l.kind == NodeKind::cell && r.kind == NodeKind::cell &&
+      (node.text == "=" || node.text == "!=")) {
+    // Two plain columns: keys and references are texts; otherwise figures if both are.
+    for (const Node* n : {&l, &r}) {
+      const CellPath p = path(*n);
+      if (p.column < 0) continue;
+      Diagnostics unread;
+      (void)p.table->figures(p.column, unread);
+      as_text = as_text || unread.has_errors() || p.table->tables.contains(p.column) ||
+                std::find(p.table->key.begin(), p.table->key.end(), p.column) != p.table->key.end();
+    }
+  }
+  if (as_text) {
+    for (const Node* n : {&l, &r})
+      if (!is_text(*n) && n->kind != NodeKind::cell) {  // the other side is no figure
+        const Node& other = n == &l ? r : l;
+        (void)expression(*n);
+        (void)expression(other);
+      }
+    if (node.kind == NodeKind::range || (node.text != "=" && node.text != "!="))
+      fail(node.at, "texts are compared with = or != only");
+    MeaningPtr m = make(Op::compare_text, node.at);
+    m->text = node.text;
+    m->left = key(l);
+    m->right = key(r);
+    return m;
+  }
+  MeaningPtr m = make(node.kind == NodeKind::range ? Op::range : Op::compare, node.at);
+  m->text = node.text;
+  for (const NodePtr& arg : node.args) m->args.push_back(expression(*arg));
+  take_flags(*m);
+  if (!m->is_figure() && m->op == Op::compare && m->text != "<=" && m->text != ">=" &&
+      m->text != "=")
+    fail(node.at, fmt::format("a rule compares with <=, >= or =, not with {}", node.text));
+  return m;
+}
+
+}  // namespace kiteknot::formats::knot
