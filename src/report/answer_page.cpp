@@ -1,10 +1,11 @@
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "report/algebra.hpp"
+#include "model/evaluation.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -16,13 +17,14 @@ using report::Tone;
 class AnswerPage {
  public:
   AnswerPage(const Result& result, const PageOptions& options)
-      : r_(result), m_(result.model().data()), page_(options), algebra_(m_) {}
+      : r_(result), m_(result.model().data()), page_(options) {}
 
   std::string run() {
     headline();
     if (r_.plan) {
       page_.heading(r_.outcome == Outcome::unbounded ? "One plan of many" : "Decided");
       page_.table(report::decided_rows(m_, *r_.plan));
+      worked_out();
       rules();
       prices();
     }
@@ -90,9 +92,8 @@ class AnswerPage {
       page_.say(
           to_the_digit
               ? fmt::format("{} is {}, and no plan reaches {}.", g.name, figure(*g.value), reach)
-              : fmt::format("{} is {}, and no plan reaches {} than {} (a relative gap of {:.1g}).",
-                            g.name, figure(*g.value), reach, figure(g.bound.value_or(0.0)),
-                            g.gap.value_or(0.0)));
+              : fmt::format("{} is {}, and no plan reaches {}: proven to a relative gap of {:.1g}.",
+                            g.name, figure(*g.value), reach, g.gap.value_or(0.0)));
     } else if (g.value) {
       std::string line = fmt::format("{} is {}", g.name, figure(*g.value));
       if (g.bound)
@@ -125,12 +126,51 @@ class AnswerPage {
     }
   }
 
+  // Named expressions, and every use of a curve with its value recomputed.
+  void worked_out() {
+    constexpr std::size_t kMostRows = 16;
+    if (r_.relaxed_only) return;
+    bool any_real = false;
+    for (const auto& f : m_.families) any_real = any_real || !f->integer;
+    const Evaluation at(m_, r_.plan->values(), any_real);
+    std::vector<std::vector<std::string>> rows;
+    std::size_t left_out = 0;
+    const auto put = [&](const std::string& name, const Rational& value) {
+      if (rows.size() < kMostRows)
+        rows.push_back({name, figure(value)});
+      else
+        ++left_out;
+    };
+    for (const auto& l : m_.lets)
+      for (Index i = 0; i < l->index.count; ++i) {
+        const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
+        if (l->index.count == 1 || !value.is_zero())
+          put(full_name(l->name, l->index.keys(i)), value);
+      }
+    std::set<std::string> seen;
+    const auto look = [&](const auto& self, const Expression& e) -> void {
+      for (const Expression::DerivedTerm& t : e.derived()) {
+        for (const Expression& arg : t.what->args) self(self, arg);
+        if (t.what->kind != Derived::Kind::curve) continue;
+        const std::string name =
+            fmt::format("{}({})", t.what->curve->name, figure(at.value(t.what->args[0])));
+        if (seen.insert(name).second) put(name, at.value(Expression(t.what)));
+      }
+    };
+    for (const Goal& g : m_.goals) look(look, g.expression);
+    if (rows.empty()) return;
+    page_.heading("Worked out");
+    page_.table(rows);
+    if (left_out > 0) page_.say(fmt::format("... and {} more", left_out), 2);
+  }
+
   // Families of a few rows one by one; of many rows summed up.
   void rules() {
     if (!r_.report || r_.report->rules.empty()) return;
     page_.heading("Rules");
     constexpr std::size_t kFew = 6;
-    std::vector<std::vector<std::string>> binding, others, held, missed;
+    std::vector<std::vector<std::string>> binding, others, missed;
+    std::vector<std::string> held;  // logical rules are met or not, and nothing between
     for (std::size_t begin = 0; begin < r_.report->rules.size();) {
       std::size_t end = begin;
       const std::int32_t family = r_.report->rules[begin].family;
@@ -145,10 +185,6 @@ class AnswerPage {
           missed.push_back({"", name, report::standing(v)});
         } else if (v.logical) {
           ++logical;
-          if (end - begin <= kFew)
-            held.push_back({"", name,
-                            algebra_.text(m_.rules[static_cast<std::size_t>(v.family)]
-                                              ->conditions[static_cast<std::size_t>(v.member)])});
         } else if (end - begin <= kFew) {
           (v.binding ? binding : others).push_back({"", name, report::standing(v)});
         } else if (v.binding) {
@@ -166,11 +202,14 @@ class AnswerPage {
           binding.push_back(
               {"", name,
                fmt::format("{} of {}: {}", at_limit.size(), end - begin, listed(at_limit, 10))});
-        if (logical > 0) held.push_back({"", name, fmt::format("{} of {}", logical, end - begin)});
         if (free > 0)
           others.push_back(
               {"", name,
                fmt::format("{} of {}, {} to spare or more", free, end - begin, figure(least))});
+      }
+      if (logical > 0) {
+        const std::string& name = m_.rules[static_cast<std::size_t>(family)]->name;
+        held.push_back(end - begin == 1 ? name : fmt::format("{} ({})", name, logical));
       }
       begin = end;
     }
@@ -187,8 +226,8 @@ class AnswerPage {
     put(missed, "missed, and paid for");
     put(binding, "at the limit");
     put(others, "room left");
-    put(held, "holds");
     page_.table(rows);
+    if (!held.empty()) page_.table({{"holds", listed(held, kMostRows)}});
   }
 
   // Shadow prices and the stretches over which they hold, where the model solved has no whole
@@ -336,7 +375,6 @@ class AnswerPage {
   const Result& r_;
   const ModelData& m_;
   Page page_;
-  report::Algebra algebra_;
 };
 
 }  // namespace

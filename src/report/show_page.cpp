@@ -236,9 +236,14 @@ class ShowPage {
           last.to.is_finite()
               ? fmt::format("{}({}) = {}", c->name, figure(last.to), figure(last.at(last.to)))
               : fmt::format("then {} more for each", figure(last.slope)));
+      const std::size_t named = c->stated.find(c->name);
       const std::string stated =
-          c->stated.substr(std::min(c->stated.size(), c->stated.find(c->name)));
-      rows.push_back({c->name, fmt::format("{}; {}", stated, fmt::join(ends, ", "))});
+          named == std::string::npos ? "" : c->stated.substr(named + c->name.size() + 1);
+      const std::string values = fmt::format("{}", fmt::join(ends, ", "));
+      const bool by_points = stated.starts_with("through");
+      rows.push_back({c->name, stated.empty() ? values
+                               : by_points    ? stated
+                                              : stated + "; " + values});
     }
     page_.table(rows);
   }
