@@ -3,6 +3,30 @@
 
 namespace kiteknot::cli {
 
+namespace {
+
+int completed(const Model& model, const std::string& file) {
+  const auto given = read_partial_plan(file, model).value();
+  LiveLine line(model, false);
+  SearchArguments search;
+  const Result r = complete(model, given, search.options(), &line);
+  line.finish();
+  const std::string kept =
+      std::to_string(given.size()) + (given.size() == 1 ? " decision" : " decisions");
+  if (r.has_plan()) {
+    print(
+        check_page(model, *r.plan, *r.report, file + ", with the rest filled in,", page_options()));
+    print("\nKept as given: " + kept + "; the rest is the best that goes with them" +
+          (r.outcome == Outcome::optimal ? ", proven.\n" : ", as far as was searched.\n"));
+  } else {
+    print(model.title() + ": no plan that keeps the " + kept + " of " + file + " meets all rules" +
+          (r.outcome == Outcome::infeasible ? ", proven.\n" : " so far.\n"));
+  }
+  return exit_code(r.outcome);
+}
+
+}  // namespace
+
 Run add_check(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand(
       "check", "try a plan by hand: every rule's value, met or broken, and the goal");
@@ -13,8 +37,12 @@ Run add_check(CLI::App& app, CLI::App*& command) {
       ->add_option("--plan", *plan,
                    "CSV with the columns decision and value; what is not there is 0")
       ->required();
-  return [model, plan] {
+  const auto fill = std::make_shared<bool>(false);
+  command->add_flag("--complete", *fill,
+                    "keep what the plan decides and fill in the rest as well as it goes");
+  return [model, plan, fill]() -> int {
     const Model loaded = model->load();
+    if (*fill) return completed(loaded, *plan);
     const Plan tried = read_plan(*plan, loaded).value();
     const PlanReport report = check(loaded, tried);
     print(check_page(loaded, tried, report, *plan, page_options()));

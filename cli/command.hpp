@@ -56,6 +56,7 @@ Run add_show(CLI::App& app, CLI::App*& command);
 Run add_check(CLI::App& app, CLI::App*& command);
 Run add_solve(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
+Run add_convert(CLI::App& app, CLI::App*& command);
 Run add_demo(CLI::App& app, CLI::App*& command);
 
 }  // namespace kiteknot::cli

@@ -12,13 +12,22 @@
 namespace kiteknot {
 
 struct PageOptions {
-  bool colour = false;  ///< headings and verdicts set off by terminal colours
-  int width = 100;      ///< characters a line; long lists wrap
+  bool colour = false;    ///< headings and verdicts set off by terminal colours
+  int width = 100;        ///< characters a line; long lists wrap
+  bool markdown = false;  ///< headings and tables as Markdown; nothing wraps
+};
+
+/// What of a model is shown.
+struct ShowOptions {
+  int rows = 0;        ///< of each family, worked out; 0: as many as fit the model's size
+  std::string family;  ///< only this family of decisions, rules or expressions; empty: all
 };
 
 /// A model read back: kinds of decisions, data in sentences, the algebra (in full for a small
 /// model, by family with one worked row for a big one), and what is worth a look.
-std::string show_page(const Model& model, const PageOptions& options = {});
+/// Throws UsageError with the nearest name for a family that is not there.
+std::string show_page(const Model& model, const PageOptions& options = {},
+                      const ShowOptions& what = {});
 /// A plan tried by hand: every rule's value against its limits.
 std::string check_page(const Model& model, const Plan& plan, const PlanReport& report,
                        const std::string& plan_name, const PageOptions& options = {});

@@ -18,8 +18,21 @@ Reading<Model> parse_knot(const std::string& text, const std::string& file,
                           const std::string& folder = "");
 Reading<Model> parse_mps(const std::string& text, const std::string& file);
 
+/// The model as lowered, in free-form MPS (rows r1, r2, ..., decisions x1, ..., further columns h1,
+/// ...), and a CSV that says what each name stands for. Throws UsageError, with the reason, where
+/// MPS cannot say it.
+struct MpsText {
+  std::string problem, names;
+};
+MpsText mps_text(const Model& model);
+/// Writes both, the names beside the file under NAME.names.csv.
+void write_mps(const std::string& path, const Model& model);
+
 /// A plan: CSV with the columns decision and value, full names, missing decisions at 0.
 Reading<Plan> read_plan(const std::string& path, const Model& model);
+/// The same, with only the decisions that the file names.
+Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std::string& path,
+                                                                      const Model& model);
 /// Writes every decision that is not 0, under a temporary name first.
 void write_plan(const std::string& path, const Model& model, const Plan& plan);
 

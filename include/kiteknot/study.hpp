@@ -52,6 +52,10 @@ struct Comparison {
 Comparison compare(const Model& model, const std::vector<std::string>& names,
                    const SolveOptions& options = {}, Observer* observer = nullptr);
 
+/// The best plan in which the given decisions have the given values.
+Result complete(const Model& model, const std::vector<std::pair<Decision, Rational>>& given,
+                const SolveOptions& options = {}, Observer* observer = nullptr);
+
 /// One thing about a model that a careful reader would look at twice.
 struct Remark {
   std::string text;

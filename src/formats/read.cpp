@@ -39,6 +39,15 @@ Reading<Model> read_model(const std::string& path) {
 }
 
 Reading<Plan> read_plan(const std::string& path, const Model& model) {
+  Reading<std::vector<std::pair<Decision, Rational>>> given = read_partial_plan(path, model);
+  if (!given.ok()) return given.notes();
+  Plan plan(model);
+  for (const auto& [decision, value] : given.value()) plan.set(decision, value);
+  return {std::move(plan), given.notes()};
+}
+
+Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std::string& path,
+                                                                      const Model& model) {
   Diagnostics notes;
   const auto data = formats::parse_csv({"plan", path, formats::read_file(path), 1}, notes);
   if (notes.has_errors()) return notes;
@@ -50,7 +59,7 @@ Reading<Plan> read_plan(const std::string& path, const Model& model) {
                  false});
     return notes;
   }
-  Plan plan(model);
+  std::vector<std::pair<Decision, Rational>> plan;
   std::unordered_map<std::string_view, Index> seen;
   for (Index r = 0; r < data->num_rows() && !notes.full(); ++r) {
     const std::string_view wanted = data->cell(r, name);
@@ -67,7 +76,7 @@ Reading<Plan> read_plan(const std::string& path, const Model& model) {
                                 fmt::format("'{}' is not a finite figure", data->cell(r, value))));
     try {
       const Decision d = model.decision(std::string(wanted));
-      if (figure_read) plan.set(d, *figure_read);
+      if (figure_read) plan.emplace_back(d, *figure_read);
     } catch (const UsageError& e) {
       notes.error(data->at_cell(r, name, e.what()));
     }

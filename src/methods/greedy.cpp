@@ -7,12 +7,39 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 #include "base/work.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
 namespace {
+
+// Plain logic over yes-or-no decisions is a sum too: a count of them, one that needs another, some
+// that exclude each other. Anything deeper is left to the check.
+std::optional<Condition> as_sum(const Condition& c) {
+  using K = Condition::Kind;
+  const auto plain = [](const Condition& part) { return part.kind == K::truth; };
+  const auto all_plain = [&](const std::vector<Condition>& parts) {
+    return std::all_of(parts.begin(), parts.end(), plain);
+  };
+  const auto sum = [](const std::vector<Condition>& parts) {
+    Expression total;
+    for (const Condition& part : parts) total += part.body;
+    return total;
+  };
+  if (c.kind == K::compare) return c;
+  if (c.kind == K::truth) return c.body >= 1;
+  if (c.kind == K::count && all_plain(c.parts)) return within(c.least, sum(c.parts), c.most);
+  if (c.kind == K::implies && all_plain(c.parts)) return c.parts[0].body <= c.parts[1].body;
+  if (c.kind == K::any && all_plain(c.parts)) return sum(c.parts) >= 1;
+  if (c.kind != K::negation) return std::nullopt;
+  const Condition& inner = c.parts[0];
+  if (plain(inner)) return inner.body <= 0;
+  if (inner.kind == K::all && all_plain(inner.parts))
+    return sum(inner.parts) <= static_cast<int>(inner.parts.size()) - 1;
+  return std::nullopt;
+}
 
 class GreedyRun {
  public:
@@ -36,9 +63,9 @@ class GreedyRun {
       if (m_.rules_off.contains(static_cast<Index>(r))) continue;
       if (m_.rules[r]->soft()) continue;
       for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
-        if (!is_linear(m_.rules[r]->conditions[at(i)])) continue;  // told by the check
-        Line line{static_cast<Index>(r), i, linear_rule(collector, m_.rules[r]->conditions[at(i)]),
-                  0};
+        const auto stated = as_sum(m_.rules[r]->conditions[at(i)]);
+        if (!stated || !is_linear(*stated)) continue;  // told by the check
+        Line line{static_cast<Index>(r), i, linear_rule(collector, *stated), 0};
         for (const auto& t : line.rule.terms)
           by_decision_[at(t.decision)].push_back(
               {static_cast<Index>(lines_.size()), t.coefficient});

@@ -47,7 +47,9 @@ class RelaxedMethod final : public Method {
                                 Observer*) const override {
     const Result r = solve_relaxed(model, options);
     MethodAnswer a = answer_of(r, name());
-    if (r.has_plan() && check(model, *r.plan).feasible)
+    if (!r.has_plan()) return {std::move(a)};
+    const PlanReport whole = check(model, *r.plan);
+    if (whole.feasible && whole.goal == a.report->goal)
       a.note = "its decisions came out whole by themselves";
     return {std::move(a)};
   }

@@ -192,11 +192,12 @@ std::string Algebra::why_not(const Condition& c, const Evaluation& at, bool want
       for (const Condition& p : c.parts)
         if (at.is(p)) held.push_back(text(p));
       const auto n = static_cast<std::int32_t>(held.size());
-      return fmt::format(
-          "{} {}{}, {} {}", n == 0 ? "none" : counted(held.size(), "one"),
-          n == 1 ? "holds" : "hold", held.empty() ? "" : " (" + listed(held, 6) + ")",
-          n < c.least ? fmt::format("at least {}", c.least) : fmt::format("at most {}", c.most),
-          wanted ? "must" : "is what must not be");
+      const std::string which = held.empty() ? "" : " (" + listed(held, 6) + ")";
+      if (!wanted) return fmt::format("{} of {} hold, which must not be", n, c.parts.size());
+      if (n >= c.least) return fmt::format("{} hold{}, at most {} may", n, which, c.most);
+      const std::string how =
+          n == 0 ? "none holds" : fmt::format("only {} {}", n, n == 1 ? "holds" : "hold");
+      return fmt::format("{}{}, at least {} must", how, which, c.least);
     }
   }
   return {};

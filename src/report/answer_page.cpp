@@ -188,9 +188,9 @@ class AnswerPage {
         } else if (end - begin <= kFew) {
           (v.binding ? binding : others).push_back({"", name, report::standing(v)});
         } else if (v.binding) {
-          at_limit.push_back(fmt::format(
-              "{}",
-              fmt::join(m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member), ", ")));
+          const auto keys = m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member);
+          const std::string joined = fmt::format("{}", fmt::join(keys, ", "));
+          at_limit.push_back(keys.size() > 1 ? "(" + joined + ")" : joined);
         } else {
           least = std::min(least, v.slack);
           ++free;

@@ -12,7 +12,7 @@ namespace {
 class ComparisonPage {
  public:
   ComparisonPage(const Model& model, const Comparison& c, const PageOptions& options)
-      : m_(model.data()), c_(c), page_(options) {}
+      : model_(model), m_(model.data()), c_(c), page_(options) {}
 
   std::string run() {
     const bool has_goal = !m_.goals.empty();
@@ -62,8 +62,11 @@ class ComparisonPage {
       const auto fractional = static_cast<std::size_t>(
           std::count_if(whole.faults.begin(), whole.faults.end(),
                         [](const DecisionFault& f) { return f.what == "is not whole"; }));
-      return fractional == 0 ? "all met, and whole"
-                             : fmt::format("{} not whole", counted(fractional, "decision"));
+      if (fractional > 0) return fmt::format("{} not whole", counted(fractional, "decision"));
+      const PlanReport stated = check(model_, *a.plan);
+      return stated.feasible && stated.goal == a.report->goal
+                 ? "all met, and whole"
+                 : "whole, but curves and logic in fractions";
     }
     if (a.report->feasible) return "all met";
     std::vector<std::string> broken;
@@ -72,7 +75,10 @@ class ComparisonPage {
         broken.push_back(v.logical ? m_.rule_name(v.family, v.member)
                                    : fmt::format("{} by {}", m_.rule_name(v.family, v.member),
                                                  figure(v.slack.abs())));
-    for (const DecisionFault& f : a.report->faults) broken.push_back(report::told(m_, f));
+    for (const DecisionFault& f : a.report->faults)
+      broken.push_back(f.decision < 0 ? f.what
+                                      : fmt::format("{} ({} {})", m_.decision_name(f.decision),
+                                                    figure(f.value), f.what));
     return "breaks " + listed(broken, 4);
   }
 
@@ -145,6 +151,7 @@ class ComparisonPage {
       page_.say(fmt::format("... and {}", counted(a.picks.size() - kMostPicks, "more pick")), 2);
   }
 
+  const Model& model_;
   const ModelData& m_;
   const Comparison& c_;
   report::Page page_;

@@ -9,7 +9,17 @@
 namespace kiteknot::report {
 
 namespace {
-// Holds the parts of one term together where a line is broken; written as a space.
+
+// Signs that Markdown would take for its own.
+std::string for_markdown(const std::string& text) {
+  std::string out;
+  for (const char c : text) {
+    if (c == '|' || c == '*' || c == '_' || c == '<' || c == '`') out += '\\';
+    out += c == kTie ? ' ' : c;
+  }
+  return out;
+}
+
 }  // namespace
 
 std::size_t shown_width(const std::string& text) {
@@ -30,12 +40,18 @@ void Page::gap() {
 }
 
 void Page::title(const std::string& text, Tone tone) {
-  text_ += toned(text, tone) + "\n";
+  if (options_.markdown)
+    text_ += "# " + for_markdown(text) + "\n\n";
+  else
+    text_ += toned(text, tone) + "\n";
 }
 
 void Page::heading(const std::string& text) {
   gap();
-  text_ += (options_.colour ? "\033[1m" + text + "\033[0m" : text) + "\n";
+  if (options_.markdown)
+    text_ += "## " + for_markdown(text) + "\n\n";
+  else
+    text_ += (options_.colour ? "\033[1m" + text + "\033[0m" : text) + "\n";
 }
 
 // Appends words; a line break indents by `indent`. `used` columns of the present line are taken.
@@ -66,12 +82,35 @@ void Page::wrapped(const std::string& text, std::size_t used, std::size_t indent
 }
 
 void Page::say(const std::string& text, std::size_t indent) {
+  if (options_.markdown) {
+    gap();
+    text_ += for_markdown(text) + "\n";
+    return;
+  }
   text_ += std::string(indent, ' ');
   wrapped(text, indent, indent);
 }
 
+void Page::markdown_table(const std::vector<std::vector<std::string>>& rows) {
+  std::size_t columns = 0;
+  for (const auto& row : rows) columns = std::max(columns, row.size());
+  gap();
+  text_ += "|";
+  for (std::size_t c = 0; c < columns; ++c) text_ += "  |";
+  text_ += "\n|";
+  for (std::size_t c = 0; c < columns; ++c) text_ += " --- |";
+  text_ += "\n";
+  for (const auto& row : rows) {
+    text_ += "|";
+    for (std::size_t c = 0; c < columns; ++c)
+      text_ += " " + (c < row.size() ? for_markdown(row[c]) : "") + " |";
+    text_ += "\n";
+  }
+}
+
 void Page::table(const std::vector<std::vector<std::string>>& rows,
                  const std::vector<std::size_t>& right) {
+  if (options_.markdown) return markdown_table(rows);
   constexpr std::size_t kWidest = 44;  // of a column that is not the last
   std::vector<std::size_t> widths;
   for (const auto& row : rows)

@@ -28,6 +28,7 @@ class Page {
 
  private:
   [[nodiscard]] std::string toned(const std::string& text, Tone tone) const;
+  void markdown_table(const std::vector<std::vector<std::string>>& rows);
   void wrapped(const std::string& text, std::size_t used, std::size_t indent);
   PageOptions options_;
   std::string text_;

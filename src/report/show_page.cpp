@@ -31,8 +31,8 @@ std::string range_of(const Rational& least, const Rational& most) {
 
 class ShowPage {
  public:
-  ShowPage(const Model& model, const PageOptions& options)
-      : model_(model), m_(model.data()), page_(options), algebra_(m_) {}
+  ShowPage(const Model& model, const PageOptions& options, const ShowOptions& what)
+      : model_(model), m_(model.data()), what_(what), page_(options), algebra_(m_) {}
 
   std::string run() {
     Index rule_rows = 0;
@@ -40,6 +40,12 @@ class ShowPage {
       if (!m_.rules_off.contains(static_cast<Index>(r))) rule_rows += m_.rules[r]->index.count;
     small_ = m_.num_decisions <= kSmallDecisions && rule_rows <= kSmallRows;
     page_.title(m_.title, report::Tone::good);
+    if (!what_.family.empty()) {
+      need_family();
+      decisions();
+      rules();
+      return page_.take();
+    }
     opening(rule_rows);
     data();
     numbers();
@@ -53,6 +59,26 @@ class ShowPage {
   }
 
  private:
+  [[nodiscard]] bool wanted(const std::string& name) const {
+    return what_.family.empty() || what_.family == name;
+  }
+
+  void need_family() const {
+    std::vector<std::string> known;
+    for (const auto& f : m_.families) known.push_back(f->name);
+    for (const auto& l : m_.lets) known.push_back(l->name);
+    for (const auto& r : m_.rules) known.push_back(r->name);
+    if (std::find(known.begin(), known.end(), what_.family) == known.end())
+      throw UsageError(fmt::format("no family '{}' of decisions, expressions or rules{}",
+                                   what_.family, nearest_hint(what_.family, known)));
+  }
+
+  // How many of `count` members are worked out.
+  [[nodiscard]] Index shown(Index count) const {
+    if (what_.rows > 0) return std::min<Index>(count, what_.rows);
+    return small_ || !what_.family.empty() ? count : std::min<Index>(count, 1);
+  }
+
   void opening(Index rule_rows) {
     std::size_t binary = 0, integer = 0, real = 0, listed_values = 0, nonzeros = 0;
     for (const auto& f : m_.families)
@@ -173,10 +199,10 @@ class ShowPage {
   }
 
   void decisions() {
-    page_.heading("Decisions");
     std::vector<std::vector<std::string>> rows;
     constexpr std::size_t kMostFamilies = 30;
     for (const auto& f : m_.families) {
+      if (!wanted(f->name)) continue;
       if (rows.size() == kMostFamilies) break;
       std::vector<std::string> tables;
       for (const Table& t : f->index.tables) tables.push_back(t.name());
@@ -188,18 +214,23 @@ class ShowPage {
                                         fmt::join(tables, " x ")),
                       kind_of(*f)});
     }
+    if (!rows.empty()) page_.heading("Decisions");
     page_.table(rows);
-    if (m_.families.size() > kMostFamilies)
+    if (m_.families.size() > kMostFamilies && what_.family.empty())
       page_.say(fmt::format("... and {} more", m_.families.size() - kMostFamilies), 2);
-    if (m_.lets.empty()) return;
-    page_.heading("Named expressions");
     rows.clear();
-    for (const auto& l : m_.lets)
-      rows.push_back({l->name,
-                      l->index.tables.empty()
-                          ? "one"
-                          : figure(Rational(static_cast<long long>(l->index.count))),
-                      worked(l->name, l->index, 0, algebra_.text(l->values[0]), l->index.count)});
+    for (const auto& l : m_.lets) {
+      if (!wanted(l->name)) continue;
+      const Index most = what_.rows > 0 || !what_.family.empty() ? shown(l->index.count) : 1;
+      for (Index i = 0; i < std::min(most, l->index.count); ++i) {
+        std::string count = l->index.tables.empty() ? "one" : figure(whole(at(l->index.count)));
+        rows.push_back(
+            {i == 0 ? l->name : "", i == 0 ? std::move(count) : "",
+             worked(l->name, l->index, i, algebra_.text(l->values[at(i)]), l->index.count)});
+      }
+    }
+    if (rows.empty()) return;
+    page_.heading("Named expressions");
     page_.table(rows);
   }
 
@@ -293,13 +324,13 @@ class ShowPage {
   }
 
   void rules() {
-    page_.heading("Rules");
     std::vector<std::vector<std::string>> rows;
     constexpr std::size_t kMostFamilies = 30;
     std::size_t left_out = 0;
     for (std::size_t r = 0; r < m_.rules.size(); ++r) {
       const RuleFamily& f = *m_.rules[r];
-      if (rows.size() >= kMostFamilies) {
+      if (!wanted(f.name)) continue;
+      if (rows.size() >= kMostFamilies && what_.rows == 0) {
         ++left_out;
         continue;
       }
@@ -308,8 +339,7 @@ class ShowPage {
           off ? "switched off"
               : (f.index.tables.empty() ? ""
                                         : figure(Rational(static_cast<long long>(f.index.count))));
-      const Index shown = small_ ? f.index.count : std::min<Index>(f.index.count, 1);
-      for (Index i = 0; i < shown; ++i) {
+      for (Index i = 0; i < shown(f.index.count); ++i) {
         const Condition& c = f.conditions[at(i)];
         std::string text = algebra_.text(c);
         if (text.size() > kLongestAlgebra && is_linear(c))
@@ -323,7 +353,9 @@ class ShowPage {
       if (!small_ && !f.stated.empty()) rows.push_back({"", "", "stated: " + f.stated});
       if (f.index.count == 0) rows.push_back({f.name, "none", "its tables leave no row"});
     }
+    if (rows.empty() && !what_.family.empty()) return;
     if (rows.empty()) rows.push_back({"none", ""});
+    page_.heading("Rules");
     page_.table(rows);
     if (left_out > 0) page_.say(fmt::format("... and {} more", left_out), 2);
   }
@@ -380,6 +412,7 @@ class ShowPage {
 
   const Model& model_;
   const ModelData& m_;
+  ShowOptions what_;
   Page page_;
   mutable report::Algebra algebra_;
   bool small_ = true;
@@ -387,8 +420,8 @@ class ShowPage {
 
 }  // namespace
 
-std::string show_page(const Model& model, const PageOptions& options) {
-  return ShowPage(model, options).run();
+std::string show_page(const Model& model, const PageOptions& options, const ShowOptions& what) {
+  return ShowPage(model, options, what).run();
 }
 
 }  // namespace kiteknot

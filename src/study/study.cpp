@@ -1,5 +1,6 @@
 #include "kiteknot/study.hpp"
 
+#include "kiteknot/solve.hpp"
 #include "methods/exact.hpp"
 
 namespace kiteknot {
@@ -45,6 +46,26 @@ Comparison compare(const Model& model, const std::vector<std::string>& names,
     for (MethodAnswer& a : answers) c.answers.push_back(std::move(a));
   }
   return c;
+}
+
+Result complete(const Model& model, const std::vector<std::pair<Decision, Rational>>& given,
+                const SolveOptions& options, Observer* observer) {
+  Model fixed = model;
+  for (std::size_t k = 0; k < given.size(); ++k)
+    fixed.rule("given " + std::to_string(k + 1), Expression(given[k].first) == given[k].second);
+  Result r = solve(fixed, options, observer);
+  // The answer speaks of the model as stated, without these rules.
+  Result whole(model);
+  whole.outcome = r.outcome;
+  whole.goals = r.goals;
+  whole.search = r.search;
+  whole.reason = r.reason;
+  whole.has_integers = r.has_integers;
+  if (r.plan) {
+    whole.plan.emplace(model, r.plan->values());
+    whole.report = check(model, *whole.plan);
+  }
+  return whole;
 }
 
 }  // namespace kiteknot

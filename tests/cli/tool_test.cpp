@@ -85,7 +85,7 @@ TEST_CASE("show reads the model back", "[cli]") {
   const Ran r = run("show " + in_demo("programme.knot"));
   CHECK(r.code == 0);
   CHECK(r.err.empty());
-  CHECK(has(r.out, "14 decisions to take, all yes or no; 3 rules."));
+  CHECK(has(r.out, "14 decisions to take, all yes or no; 5 rules."));
   CHECK(has(r.out, "crew: figures from 2 to 12"));
   CHECK(has(r.out, "<= 35"));
   CHECK_FALSE(has(r.out, "\033["));

@@ -80,8 +80,10 @@ Decided
 
 Rules
   broken   crew          37 of at most 35: 2 too much
-  broken   family        1, at least 2: 1 too little
+  broken   family        only 1 holds (run[tail parade]), at least 2 must
   met      grant_limit   1,000 of 1,200, 200 to spare
+  met      needs         run[candle finale] implies run[lantern walk]
+  met      excludes      not (run[stunt duel] and run[fighter cup])
 )");
 }
 
