@@ -1,6 +1,7 @@
 #pragma once
 // Everything that a program needs. Programs usually write: namespace kk = kiteknot;
 
+#include "kiteknot/curve.hpp"
 #include "kiteknot/errors.hpp"
 #include "kiteknot/expression.hpp"
 #include "kiteknot/methods.hpp"

@@ -176,6 +176,7 @@ Table finished(formats::CsvSource source, const TableOptions& options) {
   const auto data = formats::parse_csv(std::move(source), notes);
   if (!notes.has_errors()) data->set_keys(options, notes);
   if (notes.has_errors()) throw InputError(notes);
+  if (options.ordered) data->set_ordered();
   return Table(data);
 }
 
