@@ -115,12 +115,18 @@ LinearRule Builder::rule(const Condition& c) {
 
 Range Builder::range(const LinearForm& f) const {
   Range r{f.constant, f.constant};
+  bool low_open = false, high_open = false;
   for (const Expression::Term& t : f.terms) {
     const Column& c = columns_[at(t.decision)];
     const bool up = t.coefficient.sign() > 0;
-    r.low += (up ? c.low : c.high) * t.coefficient;
-    r.high += (up ? c.high : c.low) * t.coefficient;
+    const Rational &near = up ? c.low : c.high, &far = up ? c.high : c.low;
+    low_open = low_open || !near.is_finite();
+    high_open = high_open || !far.is_finite();
+    if (!low_open) r.low += near * t.coefficient;
+    if (!high_open) r.high += far * t.coefficient;
   }
+  if (low_open) r.low = Rational::minus_infinity();
+  if (high_open) r.high = Rational::infinity();
   return r;
 }
 
@@ -213,20 +219,20 @@ void Builder::guarded(LinearForm f, const Rational& low, const Rational& high,
   for (const bool upper : {true, false}) {
     const Rational& limit = upper ? high : low;
     if (!limit.is_finite()) continue;
-    const Rational over = upper ? r.high - limit : limit - r.low;
-    if (over.sign() <= 0) continue;  // holds in any case
-    const Rational under = upper ? r.low - limit : limit - r.high;
-    if (under.sign() > 0) {  // cannot hold
+    const Rational &far = upper ? r.high : r.low, &near = upper ? r.low : r.high;
+    if (upper ? far <= limit : far >= limit) continue;  // holds in any case
+    if (upper ? near > limit : near < limit) {          // cannot hold
       Literals never;
       for (const Literal& g : guards) never.push_back(!g);
       clause(std::move(never));
       return;
     }
-    if (!over.is_finite()) {
+    if (!far.is_finite()) {
       conditional(f, upper ? Rational::minus_infinity() : limit,
                   upper ? limit : Rational::infinity(), guards);
       continue;
     }
+    const Rational over = upper ? far - limit : limit - far;
     // upper: f + M sum g <= limit + M count, a negative guard g counting as 1 - x.
     LinearForm row = f;
     Rational moved = limit;

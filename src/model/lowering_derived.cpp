@@ -100,7 +100,11 @@ Range Builder::range_of(const Derived& d) {
             out = hull(out, {0, 0});
             continue;
           }
-          out = hull(out, {*x * *y, *x * *y});
+          const bool endless = !x->is_finite() || !y->is_finite();
+          const Rational product = !endless                 ? *x * *y
+                                   : x->sign() == y->sign() ? Rational::infinity()
+                                                            : Rational::minus_infinity();
+          out = hull(out, {product, product});
         }
       return out;
     }

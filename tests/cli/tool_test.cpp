@@ -347,3 +347,53 @@ TEST_CASE("the same run twice says the same, seed by seed", "[cli]") {
     CHECK(first["decisions"] == second["decisions"]);
   }
 }
+
+TEST_CASE("a part of a plan is completed, or told to be impossible", "[cli]") {
+  const std::string plan = file("part.csv", "decision,value\n\"sits[Oren, night glow]\",1\n");
+  const Ran r = run("check " + in_demo("judges.knot") + " --plan " + plan + " --complete");
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "cost is 61"));
+  CHECK(has(r.out, "Kept as given: 1 decision; the rest is the best that goes with them, proven"));
+  file("part.csv",
+       "decision,value\n\"sits[Oren, night glow]\",1\n\"sits[Tamsin, night glow]\",1\n");
+  const Ran never = run("check " + in_demo("judges.knot") + " --plan " + plan + " --complete");
+  CHECK(never.code == 4);
+  CHECK(has(never.out, "no plan that keeps the 2 decisions of"));
+}
+
+TEST_CASE("convert writes MPS and the names beside it", "[cli]") {
+  const std::string target = (scratch() / "depots.mps").string();
+  const Ran r = run("convert " + in_demo("depots.knot") + " " + target);
+  CHECK(r.code == 0);
+  CHECK(has(run("solve " + target).out, "goal is 967"));
+  CHECK(has(slurp(target + ".names.csv"), "\"ship[North Mole, Reed Meadow]\""));
+  CHECK(run("convert " + in_demo("depots.knot") + " depots.txt").code == 2);
+}
+
+TEST_CASE("show by family, by rows and as Markdown", "[cli]") {
+  const Ran family = run("show " + in_demo("cord.knot") + " --family oil --rows 2");
+  CHECK(has(family.out, "oil[w3]: at most 2 of (runs[w2], runs[w3], runs[w4])"));
+  CHECK_FALSE(has(family.out, "oil[w4]"));
+  CHECK_FALSE(has(family.out, "worth_it"));
+  const Ran wrong = run("show " + in_demo("cord.knot") + " --family oils");
+  CHECK(wrong.code == 3);
+  CHECK(has(wrong.err, "nearest is 'oil'"));
+  const Ran markdown = run("show " + in_demo("lamps.knot") + " --markdown");
+  CHECK(has(markdown.out, "# Lamps for the night glow\n"));
+  CHECK(has(markdown.out, "## How it is solved"));
+  CHECK(has(markdown.out, "curve club: by its 3 lines, no binaries"));
+  CHECK(has(markdown.out, "| --- |"));
+}
+
+TEST_CASE("every demo model goes through show, solve and compare", "[cli]") {
+  for (const std::string name : {"judges", "depots", "lamps", "cord"}) {
+    CAPTURE(name);
+    for (const std::string command : {"show ", "solve ", "solve --relaxed ", "compare "}) {
+      CAPTURE(command);
+      const Ran r = run(command + in_demo(name + ".knot"));
+      CHECK(r.code == 0);
+      CHECK(r.err.empty());
+      CHECK(r.out.size() > 200);
+    }
+  }
+}

@@ -1,5 +1,7 @@
 // The Knot language beyond sums: logic, curves, ordered tables, pairs, goals in order. Models are
 // read and judged under plans; what a statement means is said by the plans it lets through.
+#include <fstream>
+
 #include <catch2/catch.hpp>
 
 #include "kiteknot/kiteknot.hpp"
@@ -216,4 +218,65 @@ TEST_CASE("goals are met in order, and yield what they say", "[formats][knot][go
   const Result loose = with(" yielding 25 %");
   CHECK(*loose.goals[0].value == Rational(24));
   CHECK(*loose.goals[1].value == Rational(16));
+}
+
+TEST_CASE("every example of the reference is read and has a plan", "[formats][knot][docs]") {
+  std::ifstream file(KITEKNOT_DOCS_DIR "/language.md");
+  REQUIRE(file);
+  std::string line, example;
+  int examples = 0;
+  bool inside = false;
+  while (std::getline(file, line)) {
+    if (line == "```knot") {
+      inside = true;
+      example.clear();
+    } else if (inside && line == "```") {
+      inside = false;
+      ++examples;
+      INFO(example);
+      const Result r = solve(read(example));
+      INFO(r.reason);
+      CHECK(r.outcome == Outcome::optimal);
+      CHECK(r.report->feasible);
+    } else if (inside) {
+      example += line + "\n";
+    }
+  }
+  CHECK(examples >= 3);
+}
+
+TEST_CASE("MPS written from every demo model reads back with the same optimum", "[formats][mps]") {
+  for (const std::string name :
+       {"programme", "crate", "stewards", "judges", "depots", "lamps", "cord"}) {
+    CAPTURE(name);
+    const Model stated = read_model(std::string(KITEKNOT_DEMO_DIR) + "/" + name + ".knot").value();
+    const MpsText text = mps_text(stated);
+    const Reading<Model> back = parse_mps(text.problem, name + ".mps");
+    INFO(back.notes().text());
+    REQUIRE(back.ok());
+    const Result a = solve(stated), b = solve(back.value());
+    REQUIRE(b.outcome == Outcome::optimal);
+    CHECK(a.goal() == b.goal());
+    CHECK(text.names.find("x1,") != std::string::npos);
+  }
+}
+
+TEST_CASE("what MPS cannot say is refused with the reason", "[formats][mps]") {
+  CHECK_THROWS_WITH(
+      mps_text(read(
+          "decide a binary\ndecide x real 0 .. inf\nrule r: a implies x <= 3\nminimize c: a\n")),
+      Catch::Contains("has no bound"));
+  CHECK_THROWS_WITH(mps_text(read("decide a binary\nminimize c: a\nmaximize d: a\n")),
+                    Catch::Contains("2 goals in order"));
+}
+
+TEST_CASE("a condition over decisions without a bound is branched on, not given a big number",
+          "[formats][knot][logic]") {
+  const Model m = read(
+      "decide a binary\ndecide x real 0 .. inf\ndecide y integer -inf .. inf\n"
+      "rule r: a implies x <= 3\nrule s: not a implies y >= 10\nrule t: x >= 2 * y - 30\n"
+      "rule u: x >= 5 or y <= 2\nmaximize c: 20 * a - x - y\nrule low: y >= -4\n");
+  const Result r = solve(m);
+  REQUIRE(r.outcome == Outcome::optimal);
+  CHECK(r.goal() == Rational(24));  // a, x = 0, y = -4
 }
