@@ -244,6 +244,8 @@ double Simplex::bound(std::vector<Interval>* reduced) {
   const double quick = safe_bound(program_, row_duals(), reduced);
   if (quick != -kInf || !factored_) return quick;
   const std::optional<Rational> exact = exact_bound(program_, basis());
+  // The enclosures belong to other multipliers than the exact ones: together they prove nothing.
+  if (reduced != nullptr) std::fill(reduced->begin(), reduced->end(), Interval{-kInf, kInf});
   return exact ? step_down(exact->to_double()) : -kInf;
 }
 

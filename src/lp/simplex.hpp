@@ -123,7 +123,7 @@ class Simplex {
   [[nodiscard]] std::vector<double> row_duals();
   /// A valid lower bound on the goal from row_duals(), evaluated with outward rounding and, where
   /// that gives none after an optimal solve, in rationals. O(nnz). With `reduced`: enclosures of
-  /// the reduced costs.
+  /// the reduced costs that belong to it; the whole line where they are not known.
   [[nodiscard]] double bound(std::vector<Interval>* reduced = nullptr);
   [[nodiscard]] std::span<const double> farkas() const noexcept { return farkas_; }
   /// A direction of the columns (length n) along which the goal falls without end.

@@ -70,8 +70,12 @@ bool Search::solve_root() {
       result_.outcome = Outcome::infeasible;
       return false;
     case lp::Status::unbounded:
-      answer_unbounded();
-      return false;
+      // Rows that wait for a condition may be what keeps the goal in; then branching will tell.
+      if (problem_.conditional_rows().empty() || exact_ray(problem_, relaxation_.ray())) {
+        answer_unbounded();
+        return false;
+      }
+      break;
     case lp::Status::optimal: {
       const auto point = relaxation_.point();
       relaxed.value = report.objective;
@@ -475,9 +479,9 @@ void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>&
     const Interval d = reduced[at(j)];
     const double low = at_root ? root_lower_[at(j)] : program.lower(j);
     const double high = at_root ? root_upper_[at(j)] : program.upper(j);
-    if (d.low > 0.0)
+    if (d.low > 0.0 && std::isfinite(low))
       (void)domain_.drop_upper(j, low + std::floor(divide_up(room, d.low)));
-    else if (d.high < 0.0)
+    else if (d.high < 0.0 && std::isfinite(high))
       (void)domain_.raise_lower(j, high - std::floor(divide_up(room, -d.high)));
   }
 }
@@ -490,6 +494,7 @@ void Search::conclude() {
     if (finished && unresolved_bound_ == kInf) {
       result_.outcome = Outcome::optimal;
       result_.stopped_by.clear();
+      result_.reason.clear();
     } else if (closes(bound)) {
       result_.outcome = Outcome::optimal;
       result_.stopped_by.clear();

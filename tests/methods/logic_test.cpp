@@ -28,6 +28,7 @@ struct Draw {
   Random& random;
   std::vector<Decision> decisions;
   std::vector<int> most;  // decision k takes 0 .. most[k]
+  bool bounded = true;    // or a rule says so, and the lowering has no bound to use
 
   int between(int a, int b) { return static_cast<int>(random.between(a, b)); }
 
@@ -48,12 +49,7 @@ struct Draw {
     return e;
   }
 
-  int binary_decision() {
-    int d = 0;
-    do d = between(0, static_cast<int>(decisions.size()) - 1);
-    while (most[static_cast<std::size_t>(d)] != 1);
-    return d;
-  }
+  int binary_decision() { return between(0, 2); }
 
   Curve curve() {
     switch (between(0, 3)) {
@@ -74,7 +70,7 @@ struct Draw {
   }
 
   DrawnExpression expression(int depth) {
-    const int kind = depth <= 0 ? 0 : between(0, 6);
+    const int kind = depth <= 0 ? 0 : between(0, bounded ? 6 : 5);
     if (kind == 0) return sum(between(1, 3));
     DrawnExpression a = sum(between(1, 3));
     switch (kind) {
@@ -186,13 +182,17 @@ TEST_CASE("logic, products, largest and curves come out as enumeration says", "[
   for (int round = 0; round < 8000; ++round) {
     CAPTURE(round);
     Model m{"Drawn"};
-    Draw draw{random, {}, {}};
+    Draw draw{random, {}, {}, round % 4 != 0};
     for (int k = 0; k < 5; ++k) {
       const bool binary = k < 3;
       draw.most.push_back(binary ? 1 : draw.between(1, 3));
       draw.decisions.push_back(
           binary ? m.binary(fmt::format("b{}", k)).only()
-                 : m.integer(fmt::format("n{}", k), {}, between(0, draw.most.back())).only());
+                 : m.integer(fmt::format("n{}", k), {},
+                             draw.bounded ? between(0, draw.most.back()) : from(0))
+                       .only());
+      if (!binary && !draw.bounded)
+        m.rule(fmt::format("cap{}", k), draw.decisions.back() <= draw.most.back());
     }
     std::vector<DrawnCondition> rules;
     const int num_rules = draw.between(1, 3);
