@@ -156,6 +156,9 @@ class Model {
   [[nodiscard]] const ModelData& data() const noexcept { return *data_; }
   [[nodiscard]] const std::shared_ptr<ModelData>& shared() const noexcept { return data_; }
 
+  /// For reading back: `by` ("rule crew") reads this column of a table.
+  void note_use(const std::string& table, const std::string& column, const std::string& by);
+
   // The general forms behind the templates. `limits` may be empty for binaries.
   Decisions decide(const std::string& name, const Over& over, bool integer,
                    const std::function<Limits(std::span<const Row>)>& limits,

@@ -258,6 +258,13 @@ void Model::yielding(const Rational& share) {
   change().goals.back().yields = share;
 }
 
+void Model::note_use(const std::string& table, const std::string& column, const std::string& by) {
+  ModelData& m = change();
+  m.uses_noted = true;
+  std::vector<std::string>& users = m.column_uses[table][column];
+  if (std::find(users.begin(), users.end(), by) == users.end()) users.push_back(by);
+}
+
 void Model::only_goal(std::size_t goal) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   ModelData& m = change();

@@ -2,6 +2,7 @@
 // What a model holds. Families never change once stated and are shared between copies; settings
 // (numbers set again, rules switched off) belong to each copy.
 
+#include <map>
 #include <memory>
 #include <set>
 #include <unordered_map>
@@ -89,6 +90,11 @@ struct ModelData {
   std::vector<Index> rows_before;  // rule rows before each family
   Index num_decisions = 0, num_rule_rows = 0;
   bool names_are_columns = false;  // read from a file of columns and rows: no families to speak of
+
+  /// Which statements read a column, by table and column, as far as a reader noted it; columns that
+  /// nothing reads are not there.
+  std::map<std::string, std::map<std::string, std::vector<std::string>>> column_uses;
+  bool uses_noted = false;
 
   std::unordered_map<Index, Rational> set_numbers;
   std::set<Index> rules_off;

@@ -129,18 +129,28 @@ class ShowPage {
       for (const Index c : t->key) keys.push_back(t->columns[at(c)]);
       for (Index c = 0; c < static_cast<Index>(t->columns.size()); ++c)
         if (std::find(t->key.begin(), t->key.end(), c) == t->key.end())
-          parts.push_back(column(*t, c));
+          parts.push_back(column(*t, c) + used_in(*t, t->columns[at(c)]));
       for (const auto& [name, values] : t->computed) {
         if (values.empty()) continue;
         const auto [least, most] = std::minmax_element(values.begin(), values.end());
-        parts.push_back(fmt::format("{} (computed): {}", name, range_of(*least, *most)));
+        parts.push_back(
+            fmt::format("{} (computed): {}{}", name, range_of(*least, *most), used_in(*t, name)));
       }
-      rows.push_back({t->name,
-                      fmt::format("{} by {}", counted(at(t->num_rows()), "row"),
-                                  fmt::format("{}", fmt::join(keys, ", "))),
-                      fmt::format("{}", fmt::join(parts, "; "))});
+      const std::string by = fmt::format("{} by {}", counted(at(t->num_rows()), "row"),
+                                         fmt::format("{}", fmt::join(keys, ", ")));
+      if (parts.empty()) parts.push_back("");
+      for (std::size_t k = 0; k < parts.size(); ++k)
+        rows.push_back({k == 0 ? t->name : "", k == 0 ? by : "", parts[k]});
     }
     page_.table(rows);
+  }
+
+  // ", in rule crew and cost": a weight and a value that changed places are seen here.
+  [[nodiscard]] std::string used_in(const TableData& t, const std::string& name) const {
+    if (!m_.uses_noted) return "";
+    const auto table = m_.column_uses.find(t.name);
+    if (table == m_.column_uses.end() || !table->second.contains(name)) return ", not used";
+    return ", in " + listed(table->second.at(name), 6);
   }
 
   static std::string column(const TableData& t, Index c) {

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <set>
 
 #include <fmt/format.h>
 
@@ -33,6 +34,9 @@ class Reader {
     for (Index d = 0; d < m_.num_decisions; ++d)
       if (!used_[at(d)]) idle.push_back(m_.decision_name(d));
     if (!idle.empty()) say(fmt::format("no rule and no goal uses {}", listed(idle, 6)));
+    look_at_sizes();
+    look_at_curves();
+    look_at_columns();
     return std::move(remarks_);
   }
 
@@ -76,6 +80,60 @@ class Reader {
   void see(const Condition& c) {
     for (const Expression* e : {&c.body, &c.low, &c.high}) see(*e);
     for (const Condition& part : c.parts) see(part);
+  }
+
+  // Coefficients of one rule that are more than a million times apart: a unit was perhaps mixed up.
+  void look_at_sizes() {
+    const Rational far = 1'000'000;
+    std::vector<std::string> mixed;
+    for (std::size_t r = 0; r < m_.rules.size(); ++r)
+      for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
+        const Condition& c = m_.rules[r]->conditions[at(i)];
+        if (!is_linear(c)) continue;
+        const LinearRule rule = linear_rule(collector_, c);
+        if (rule.terms.size() < 2) continue;
+        const auto [least, most] = std::minmax_element(
+            rule.terms.begin(), rule.terms.end(),
+            [](const auto& a, const auto& b) { return a.coefficient.abs() < b.coefficient.abs(); });
+        if (most->coefficient.abs() <= least->coefficient.abs() * far) continue;
+        mixed.push_back(fmt::format("{} ({} against {})", m_.rule_name(static_cast<Index>(r), i),
+                                    figure(least->coefficient), figure(most->coefficient)));
+      }
+    if (!mixed.empty())
+      say(fmt::format("figures of very different size stand in {}", listed(mixed, 4)));
+  }
+
+  void look_at_curves() {
+    for (const auto& c : m_.curves) {
+      const auto same = [&](const CurvePiece& p) {
+        return p.from == p.to || p.slope == c->pieces.back().slope;
+      };
+      if (c->pieces.size() > 1 && std::all_of(c->pieces.begin(), c->pieces.end(), same) &&
+          c->pieces.front().from != c->pieces.front().to)
+        say(fmt::format("the pieces of {} neither rise nor fall against each other: one would do",
+                        c->name));
+    }
+  }
+
+  void look_at_columns() {
+    if (!m_.uses_noted) return;
+    std::set<const TableData*> tables;
+    const auto see_tables = [&](const IndexSet& index) {
+      for (const Table& t : index.tables) tables.insert(&t.data());
+    };
+    for (const auto& f : m_.families) see_tables(f->index);
+    for (const auto& r : m_.rules) see_tables(r->index);
+    std::vector<std::string> unused;
+    for (const TableData* t : tables)
+      for (std::size_t c = 0; c < t->columns.size(); ++c) {
+        if (std::find(t->key.begin(), t->key.end(), static_cast<Index>(c)) != t->key.end())
+          continue;
+        const auto table = m_.column_uses.find(t->name);
+        if (table == m_.column_uses.end() || !table->second.contains(t->columns[c]))
+          unused.push_back(t->name + "." + t->columns[c]);
+      }
+    std::sort(unused.begin(), unused.end());
+    if (!unused.empty()) say(fmt::format("nothing reads {}", listed(unused, 8)));
   }
 
   // The least or greatest value of a rule's left side over the bounds.

@@ -32,8 +32,9 @@ TEST_CASE("the crate read back", "[report]") {
 6 decisions to take, all in whole numbers; 1 rule.
 
 Data
-  items   6 rows by item   mass: figures from 2.5 to 7.5; worth: figures from 17 to 62; stock:
-                           figures from 1 to 3
+  items   6 rows by item   mass: figures from 2.5 to 7.5, in rule mass
+                           worth: figures from 17 to 62, in worth
+                           stock: figures from 1 to 3, in the bounds of pack
 
 Numbers that can be set
   mass_limit   20

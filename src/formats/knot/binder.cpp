@@ -95,6 +95,24 @@ class Binder final : public NameSource {
     return known;
   }
 
+  void note_use(const TableData& table, const std::string& column) override {
+    if (busy_.empty()) return;
+    const Statement& s = statements_[busy_.back()];
+    const auto label = [&]() -> std::string {
+      switch (s.kind) {
+        case StatementKind::rule:
+          return "rule " + s.heading.name;
+        case StatementKind::decide:
+          return "the bounds of " + s.heading.name;
+        case StatementKind::column:
+          return s.table + "." + s.heading.name;
+        default:
+          return s.heading.name;
+      }
+    };
+    model_.note_use(table.name, column, label());
+  }
+
   std::vector<std::string> known_curves() const override {
     std::vector<std::string> known = {"min", "max", "abs", "sqrt", "round", "floor", "ceil"};
     for (const Statement& s : statements_)
@@ -353,6 +371,7 @@ class Binder final : public NameSource {
       const Table table = need_table(st.of[0].table, st.of[0].table_at);
       const auto column = [&](const std::string& name) {
         need_column(table.data(), name);
+        note_use(table.data(), name);
         if (!table.data().computed.contains(name) && table.data().column(name) < 0)
           throw Failure{st.heading.at, messages::no_column(name, table.data())};
         return table.numbers(name);

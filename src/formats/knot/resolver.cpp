@@ -256,6 +256,7 @@ CellPath Resolver::path(const Node& node) {
   for (std::size_t k = cells.size(); k-- > 0;) {
     const Node& cell = *cells[k];
     names_.need_column(*p.table, cell.text);
+    names_.note_use(*p.table, cell.text);
     const Index column = p.table->column(cell.text);
     if (k > 0) {
       const auto next = column < 0 ? p.table->tables.end() : p.table->tables.find(column);

@@ -25,6 +25,8 @@ class NameSource {
   virtual Table need_table(const std::string& name, Position at) = 0;
   /// Makes sure that a computed column of the table is there, if one is stated.
   virtual void need_column(const TableData& table, const std::string& column) = 0;
+  /// The statement at hand reads this column.
+  virtual void note_use(const TableData& table, const std::string& column) = 0;
   virtual std::vector<std::string> known_values() const = 0;
   virtual std::vector<std::string> known_curves() const = 0;
 };
