@@ -9,7 +9,7 @@ namespace {
 std::size_t at(Index i) {
   return static_cast<std::size_t>(i);
 }
-constexpr std::int64_t kMostMembers = 50'000'000;
+constexpr std::int64_t kMostMembers = 2'000'000;
 }  // namespace
 
 IndexSet::IndexSet(const Over& over) : tables(over.tables) {

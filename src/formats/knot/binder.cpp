@@ -214,6 +214,9 @@ class Binder final : public NameSource {
     } catch (const UsageError& e) {
       error(st.heading.at, e.what());
       states_[s] = State::failed;
+    } catch (const InputError& e) {
+      notes_.append(e.diagnostics());
+      states_[s] = State::failed;
     }
     busy_.pop_back();
   }
