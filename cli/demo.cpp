@@ -67,6 +67,25 @@ class Story {
          "compare stewards.knot");
     print(comparison_page(stewards, compare(stewards, names()), page_));
 
+    const Model judges = load("judges.knot");
+    step("Conditions between decisions",
+         "Six judges bid for four contests. Whoever takes one job may need, exclude or excuse "
+         "another; two judges\nfrom one beach may both be busy, but that costs a supper. Rules are "
+         "stated as they are said.",
+         "solve judges.knot");
+    print(answer_page(solve(judges), page_));
+
+    const Model lamps = load("lamps.knot");
+    step(
+        "Prices that change with the number",
+        "One lender of lamps gets cheaper with the number, the other dearer; batteries have one "
+        "rate for all. Look\nat what became of the curves: where the shape fits the use, no binary "
+        "is needed.",
+        "show lamps.knot");
+    print(show_page(lamps, page_));
+    print("\n$ kiteknot solve lamps.knot\n\n");
+    print(answer_page(solve(lamps), page_));
+
     Study study(programme);
     const Result before = study.solve();
     const Result after = study.set("grant", 1300).solve();

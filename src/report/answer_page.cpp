@@ -170,6 +170,7 @@ class AnswerPage {
     page_.heading("Rules");
     constexpr std::size_t kFew = 6;
     std::vector<std::vector<std::string>> binding, others, missed;
+    std::size_t num_held = 0;
     std::vector<std::string> held;  // logical rules are met or not, and nothing between
     for (std::size_t begin = 0; begin < r_.report->rules.size();) {
       std::size_t end = begin;
@@ -210,6 +211,7 @@ class AnswerPage {
       if (logical > 0) {
         const std::string& name = m_.rules[static_cast<std::size_t>(family)]->name;
         held.push_back(end - begin == 1 ? name : fmt::format("{} ({})", name, logical));
+        num_held += logical;
       }
       begin = end;
     }
@@ -226,8 +228,10 @@ class AnswerPage {
     put(missed, "missed, and paid for");
     put(binding, "at the limit");
     put(others, "room left");
+    if (!held.empty())
+      rows.push_back({r_.relaxed_only ? "in fractions" : "holds", counted(num_held, "condition"),
+                      listed(held, kMostRows)});
     page_.table(rows);
-    if (!held.empty()) page_.table({{"holds", listed(held, kMostRows)}});
   }
 
   // Shadow prices and the stretches over which they hold, where the model solved has no whole
@@ -325,8 +329,24 @@ class AnswerPage {
                             "decisions are allowed.",
                             r_.report->largest_violation),
                 2);
+    else if (r_.report && r_.relaxed_only && !all_sums())
+      page_.say(
+          "Its sums were checked as stated, in exact arithmetic; logic and curves count in "
+          "fractions.",
+          2);
     else if (r_.report)
       page_.say("Checked as stated, in exact arithmetic.", 2);
+  }
+
+  [[nodiscard]] bool all_sums() const {
+    return std::all_of(m_.rules.begin(), m_.rules.end(),
+                       [](const auto& r) {
+                         return !r->soft() &&
+                                std::all_of(r->conditions.begin(), r->conditions.end(),
+                                            [](const Condition& c) { return is_linear(c); });
+                       }) &&
+           std::all_of(m_.goals.begin(), m_.goals.end(),
+                       [](const Goal& g) { return g.expression.is_linear(); });
   }
 
   void relaxation() {
