@@ -20,6 +20,7 @@ struct MpsColumn {
   Rational low = 0, high = Rational::infinity();
   bool has_low = false, has_bound = false;
   int line = 0;
+  bool or_zero = false;
 };
 
 struct MpsRow {
@@ -219,11 +220,9 @@ class MpsReader {
   }
 
   void bound(const std::vector<std::string>& f) {
-    static const std::vector<std::string> kKinds = {"LO", "UP", "FX", "FR", "MI",
-                                                    "PL", "BV", "LI", "UI"};
+    static const std::vector<std::string> kKinds = {"LO", "UP", "FX", "FR", "MI", "PL",
+                                                    "BV", "LI", "UI", "SC", "SI"};
     const std::string& kind = f[0];
-    if (kind == "SC" || kind == "SI")
-      return complain("nothing-or-at-least bounds (SC) are not read by this version");
     if (std::find(kKinds.begin(), kKinds.end(), kind) == kKinds.end())
       return complain(fmt::format("no bound kind '{}'{}", kind, nearest_hint(kind, kKinds)));
     const bool valued = kind != "FR" && kind != "MI" && kind != "PL" && kind != "BV";
@@ -276,6 +275,10 @@ class MpsReader {
       c.has_low = true;
     } else if (kind == "PL") {
       c.high = Rational::infinity();
+    } else if (kind == "SC" || kind == "SI") {  // 0, or between the lower bound and this one
+      c.high = value.is_zero() ? Rational::infinity() : value;
+      c.integer = c.integer || kind == "SI";
+      c.or_zero = true;
     } else {  // BV
       c.low = 0;
       c.high = 1;
@@ -308,8 +311,8 @@ class MpsReader {
                       false});
         continue;
       }
-      const bool binary = c.integer && c.low == Rational(0) && c.high == Rational(1);
-      Limits limits{0, 0, c.low.is_finite(), c.high.is_finite()};
+      const bool binary = !c.or_zero && c.integer && c.low == Rational(0) && c.high == Rational(1);
+      Limits limits{0, 0, c.low.is_finite(), c.high.is_finite(), c.or_zero};
       if (limits.has_low) limits.low = c.low;
       if (limits.has_high) limits.high = c.high;
       if (binary)

@@ -33,12 +33,14 @@ Json text_or_null(const std::string& text) {
 
 Json goals_of(const Result& r) {
   Json goals = Json::array();
-  for (const GoalResult& g : r.goals)
+  for (const GoalResult& g : r.goals) {
     goals.push_back({{"name", g.name},
                      {"sense", word(g.sense)},
                      {"value", number(g.value)},
                      {"bound", number(g.bound)},
                      {"gap", number(g.gap)}});
+    if (g.alone) goals.back()["alone"] = number(g.alone);
+  }
   return goals;
 }
 

@@ -143,8 +143,6 @@ TEST_CASE("mistakes are told with their line", "[formats][mps]") {
   CHECK(told(head + "RHS\n RHS row 4x\nENDATA\n") == "m.mps:8: '4x' is not a finite figure");
   CHECK(told(head + "RHS\n RHS row inf\nENDATA\n") == "m.mps:8: 'inf' is not a finite figure");
   CHECK(told(head + "BOUNDS\n XX B x 4\nENDATA\n").find("m.mps:8: no bound kind 'XX'") == 0);
-  CHECK(told(head + "BOUNDS\n SC B x 4\nENDATA\n").find("not read by this version") !=
-        std::string::npos);
   CHECK(told(head + "BOUNDS\n UP B xx 4\nENDATA\n") ==
         "m.mps:8: there is no column 'xx'; nearest is 'x'");
   CHECK(told(head + "BOUNDS\n LO B x 4\n UP B x 3\nENDATA\n").find("leave nothing") !=
@@ -154,4 +152,15 @@ TEST_CASE("mistakes are told with their line", "[formats][mps]") {
   CHECK(told("ROWS\n N g\n N g\nENDATA\n").find("m.mps:3: row 'g' is there twice") == 0);
   CHECK(told(head + "FOO\nENDATA\n").find("no section 'FOO'") != std::string::npos);
   CHECK(told(head + " y g 1\n x g 2\nENDATA\n").find("do not stand together") != std::string::npos);
+}
+
+TEST_CASE("nothing-or-at-least bounds are read and written as what they mean", "[formats][mps]") {
+  const std::string text =
+      "NAME t\nROWS\n N g\n G row\nCOLUMNS\n x g 1 row 1\n y g 3 row 1\nRHS\n RHS row 5\nBOUNDS\n"
+      " LO B x 8\n SC B x 20\n UP B y 6\nENDATA\n";
+  const Model m = parse_mps(text, "m.mps").value();
+  const Result r = solve(m);
+  REQUIRE(r.outcome == Outcome::optimal);
+  CHECK(r.goal() == Rational(8));  // 8 of x, though 5 would be enough, or 5 of y for 15
+  CHECK(solve(parse_mps(mps_text(m).problem, "back.mps").value()).goal() == Rational(8));
 }

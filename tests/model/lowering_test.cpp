@@ -105,3 +105,99 @@ TEST_CASE("a plan meets the model exactly when its point meets the problem", "[m
     }
   }
 }
+
+namespace {
+
+const LoweringNote& note_of(const Lowering& l, const std::string& name) {
+  for (const LoweringNote& n : l.notes)
+    if (n.of == name) return n;
+  FAIL("no note of " << name);
+  return l.notes[0];
+}
+
+}  // namespace
+
+TEST_CASE("convex costs and concave gains need no binaries, whatever else does",
+          "[model][lowering]") {
+  const Curve rising = Curve::tiers({{2, 4}, {5, 4}, {9}}),
+              falling = Curve::tiers({{9, 4}, {5, 4}, {2}});
+  const auto binaries = [&](const Curve& curve, bool minimize) {
+    Model m{"Curves"};
+    const auto x = m.integer("x", {}, between(0, 30));
+    m.rule("some", x.only() >= 3);
+    minimize ? m.minimize("goal", curve(x)) : m.maximize("goal", curve(x));
+    const Lowering l = lower(m.data());
+    return note_of(l, "goal").binaries;
+  };
+  CHECK(binaries(rising, true) == 0);
+  CHECK(binaries(falling, false) == 0);
+  CHECK(binaries(rising, false) > 0);
+  CHECK(binaries(falling, true) > 0);
+  // Both sides of an equation pull: then both are held.
+  Model m{"Both"};
+  const auto x = m.integer("x", {}, between(0, 30)), y = m.integer("y", {}, between(0, 200));
+  m.rule("same", rising(x) == Expression(y));
+  CHECK(note_of(lower(m.data()), "same").binaries > 0);
+}
+
+TEST_CASE("largest needs no binaries where it is kept small, and one for two where it is not",
+          "[model][lowering]") {
+  Model m{"Largest"};
+  const auto x = m.integer("x", {}, between(0, 9)), y = m.integer("y", {}, between(0, 9));
+  m.rule("small", largest({x, y}) <= 5);
+  m.rule("big", largest({x, y}) >= 4);
+  const Lowering l = lower(m.data());
+  CHECK(note_of(l, "small").binaries == 0);
+  CHECK(note_of(l, "big").binaries == 1);
+}
+
+TEST_CASE("logic over binaries becomes clauses and sums, with no bound at all",
+          "[model][lowering]") {
+  Model m{"Logic"};
+  const auto a = m.binary("a"), b = m.binary("b"), c = m.binary("c");
+  m.rule("needs", implies(a, b));
+  m.rule("never", negated(all_of({a, b, c})));
+  m.rule("chain", implies(any_of({a, b}), c));
+  m.rule("two", at_most(1, {a, b, c}));
+  const Lowering l = lower(m.data());
+  CHECK(l.problem.num_columns() == 3);
+  CHECK(note_of(l, "needs").clauses == 1);
+  CHECK(note_of(l, "never").clauses == 1);
+  CHECK(note_of(l, "chain").clauses == 2);
+  for (const LoweringNote& n : l.notes) CHECK(n.largest_bound == Rational(0));
+}
+
+TEST_CASE("a guarded row gets the least bound that the data allow", "[model][lowering]") {
+  Model m{"Guarded"};
+  const auto open = m.binary("open");
+  const auto ship = m.real("ship", {}, between(0, 40));
+  const auto far = m.real("far", {}, from(0));
+  m.rule("link", implies(negated(open), ship.only() <= 0));
+  m.rule("least", implies(open, ship.only() >= 8));
+  m.rule("wide", implies(open, far.only() <= 3));
+  const Lowering l = lower(m.data());
+  CHECK(note_of(l, "link").largest_bound == Rational(40));
+  CHECK(note_of(l, "least").largest_bound == Rational(8));
+  CHECK(note_of(l, "wide").conditional == 1);
+  CHECK(l.problem.conditional_rows().size() == 1);
+}
+
+TEST_CASE("parts that occur twice share a binary", "[model][lowering]") {
+  Model m{"Shared"};
+  const auto x = m.integer("x", {}, between(0, 9)), y = m.integer("y", {}, between(0, 9));
+  const auto a = m.binary("a"), b = m.binary("b");
+  const Condition large = x + Expression(y) >= 7, small = Expression(x) - y <= -2;
+  m.rule("first", any_of({large, small, a}));
+  m.rule("second", any_of({large, small, b}));
+  CHECK(lower(m.data()).problem.num_columns() == 4 + 2);
+}
+
+TEST_CASE("many pieces are told apart by a code of few binaries", "[model][lowering]") {
+  std::vector<Curve::Point> points;
+  for (int x = 0; x <= 32; ++x) points.push_back({x, (x * 7) % 11});
+  Model m{"Code"};
+  const auto x = m.real("x", {}, between(0, 32));
+  m.minimize("goal", Curve::through(points)(x));
+  const Lowering l = lower(m.data());
+  CHECK(note_of(l, "goal").binaries == 5);
+}
