@@ -107,6 +107,7 @@ class Builder {
 
   // derived (lowering_derived.cpp)
   Range range_of(const Derived& d);
+  [[nodiscard]] bool only_binaries(const LinearForm& f) const;
   void define(std::size_t aux, bool above);
   void define_product(const Auxiliary& a, bool above);
   void define_binary_times(Index column, Index binary, LinearForm e, bool above);

@@ -81,14 +81,15 @@ void tell(LoweringNote* note, const std::string& how) {
 
 }  // namespace
 
+bool Builder::only_binaries(const LinearForm& f) const {
+  return std::all_of(f.terms.begin(), f.terms.end(),
+                     [&](const Expression::Term& t) { return binary(t.decision); });
+}
+
 Range Builder::range_of(const Derived& d) {
   switch (d.kind) {
     case Derived::Kind::product: {
       const LinearForm a = form(d.args[0]), b = form(d.args[1]);
-      const auto only_binaries = [&](const LinearForm& f) {
-        return std::all_of(f.terms.begin(), f.terms.end(),
-                           [&](const Expression::Term& t) { return binary(t.decision); });
-      };
       if (!only_binaries(a) && !only_binaries(b))
         throw UsageError(
             "a product of decisions is not linear unless one side holds binary decisions only");
@@ -156,10 +157,6 @@ void Builder::define(std::size_t k, bool above) {
 
 void Builder::define_product(const Auxiliary& a, bool above) {
   LinearForm x = form(a.what->args[0]), e = form(a.what->args[1]);
-  const auto only_binaries = [&](const LinearForm& f) {
-    return std::all_of(f.terms.begin(), f.terms.end(),
-                       [&](const Expression::Term& t) { return binary(t.decision); });
-  };
   if (!only_binaries(x) || (only_binaries(e) && e.terms.size() < x.terms.size())) std::swap(x, e);
   if (x.terms.size() == 1 && x.terms[0].coefficient == Rational(1) && x.constant.is_zero())
     return define_binary_times(a.column, x.terms[0].decision, std::move(e), above);

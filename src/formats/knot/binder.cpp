@@ -8,6 +8,7 @@
 
 #include "formats/csv.hpp"
 #include "formats/files.hpp"
+#include "formats/knot/curve_binder.hpp"
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/resolver.hpp"
@@ -334,57 +335,8 @@ class Binder final : public NameSource {
   }
 
   void bind_curve(const Statement& st) {
-    Resolver resolver(*this, notes_);
-    Evaluator evaluator(model_.data().tag);
-    evaluator.set_rows({});
-    const auto figure_of = [&](const NodePtr& node) {
-      const MeaningPtr m = resolver.data_expression(*node, "a curve");
-      if (m->has_numbers)
-        throw Failure{node->at, "a curve is made of figures; a number may be set again later"};
-      return evaluator.figure(*m);
-    };
-    const auto made = [&]() -> Curve {
-      switch (st.shape) {
-        case CurveShape::tiers: {
-          std::vector<Curve::Tier> tiers;
-          for (std::size_t k = 0; k < st.rates.size(); ++k) {
-            tiers.push_back({figure_of(st.rates[k]), {}});
-            if (k < st.widths.size()) tiers.back().width = figure_of(st.widths[k]);
-          }
-          return Curve::tiers(std::move(tiers), st.once ? figure_of(st.once) : Rational(0));
-        }
-        case CurveShape::all_units: {
-          std::vector<Curve::Step> steps = {{figure_of(st.rates[0]), 0}};
-          for (std::size_t k = 1; k < st.rates.size(); ++k)
-            steps.push_back({figure_of(st.rates[k]), figure_of(st.widths[k - 1])});
-          if (figure_of(st.once) != steps[1].from)
-            throw Failure{st.once->at,
-                          "the first rate ends where the second begins; these two figures differ"};
-          return Curve::all_units(std::move(steps));
-        }
-        case CurveShape::through: {
-          std::vector<Curve::Point> points;
-          for (std::size_t k = 0; k < st.rates.size(); ++k)
-            points.push_back({figure_of(st.widths[k]), figure_of(st.rates[k])});
-          return Curve::through(std::move(points));
-        }
-        case CurveShape::table:
-          break;
-      }
-      const Table table = need_table(st.of[0].table, st.of[0].table_at);
-      const auto column = [&](const std::string& name) {
-        need_column(table.data(), name);
-        note_use(table.data(), name);
-        if (!table.data().computed.contains(name) && table.data().column(name) < 0)
-          throw Failure{st.heading.at, messages::no_column(name, table.data())};
-        return table.numbers(name);
-      };
-      const Numbers at = column(st.at_column), value = column(st.value_column);
-      std::vector<Curve::Point> points;
-      for (const Row row : table) points.push_back({at[row], value[row]});
-      return Curve::through(std::move(points));
-    };
-    curves_[st.heading.name] = model_.curve(st.heading.name, made(), st.stated).shared();
+    const Curve made = make_curve(st, *this, notes_, model_.data().tag);
+    curves_[st.heading.name] = model_.curve(st.heading.name, made, st.stated).shared();
   }
 
   // What a family ranges over, with its where condition; the resolver keeps the rows open.

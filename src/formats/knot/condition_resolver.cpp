@@ -10,17 +10,6 @@
 namespace kiteknot::formats::knot {
 namespace {
 
-[[noreturn]] void fail(Position at, std::string message) {
-  throw Failure{at, std::move(message)};
-}
-
-MeaningPtr make(Op op, Position at) {
-  auto m = std::make_unique<Meaning>();
-  m->op = op;
-  m->at = at;
-  return m;
-}
-
 void take_flags(Meaning& m) {
   for (const MeaningPtr& arg : m.args) {
     m.has_decisions = m.has_decisions || arg->has_decisions;
@@ -52,7 +41,7 @@ MeaningPtr Resolver::condition(const Node& node) {
     case NodeKind::has:
       return has(node);
     case NodeKind::at_end: {
-      MeaningPtr m = make(Op::at_end, node.at);
+      MeaningPtr m = make_meaning(Op::at_end, node.at);
       m->text = node.text;
       m->path = row(*node.args[0]);
       if (m->path.table->before.empty() && m->path.table->num_rows() > 0)
@@ -66,14 +55,14 @@ MeaningPtr Resolver::condition(const Node& node) {
 }
 
 MeaningPtr Resolver::joined(Op op, const Node& node) {
-  MeaningPtr m = make(op, node.at);
+  MeaningPtr m = make_meaning(op, node.at);
   for (const NodePtr& arg : node.args) m->args.push_back(condition(*arg));
   take_flags(*m);
   return m;
 }
 
 MeaningPtr Resolver::truth(const Node& node) {
-  MeaningPtr m = make(Op::truth, node.at);
+  MeaningPtr m = make_meaning(Op::truth, node.at);
   m->args.push_back(expression(node));
   const Meaning& e = *m->args[0];
   if (e.op != Op::decision || !e.family->binary)
@@ -87,7 +76,7 @@ MeaningPtr Resolver::truth(const Node& node) {
 
 // at most N of (c over r in T where ...), or of (c1, c2, c3)
 MeaningPtr Resolver::count_of(const Node& node) {
-  MeaningPtr m = make(Op::count_of, node.at);
+  MeaningPtr m = make_meaning(Op::count_of, node.at);
   m->text = node.text;
   m->args.push_back(data_expression(*node.args[0], "how many"));
   if (m->args[0]->has_numbers)
@@ -109,7 +98,7 @@ MeaningPtr Resolver::count_of(const Node& node) {
 }
 
 MeaningPtr Resolver::has(const Node& node) {
-  MeaningPtr m = make(Op::has, node.at);
+  MeaningPtr m = make_meaning(Op::has, node.at);
   m->text = node.text;
   const Table table = names_.need_table(node.text, node.at);
   m->table = &table.data();
@@ -158,13 +147,13 @@ MeaningPtr Resolver::compare(const Node& node) {
       }
     if (node.kind == NodeKind::range || (node.text != "=" && node.text != "!="))
       fail(node.at, "texts are compared with = or != only");
-    MeaningPtr m = make(Op::compare_text, node.at);
+    MeaningPtr m = make_meaning(Op::compare_text, node.at);
     m->text = node.text;
     m->left = key(l);
     m->right = key(r);
     return m;
   }
-  MeaningPtr m = make(node.kind == NodeKind::range ? Op::range : Op::compare, node.at);
+  MeaningPtr m = make_meaning(node.kind == NodeKind::range ? Op::range : Op::compare, node.at);
   m->text = node.text;
   for (const NodePtr& arg : node.args) m->args.push_back(expression(*arg));
   take_flags(*m);

@@ -76,6 +76,9 @@ struct MemberPart {
 struct Meaning;
 using MeaningPtr = std::unique_ptr<Meaning>;
 
+[[noreturn]] inline void fail(Position at, std::string message) {
+  throw Failure{at, std::move(message)};
+}
 /// One row name of a total, how its rows are found, and the conditions that can be tested then.
 struct Level {
   int slot = 0;
@@ -104,5 +107,12 @@ struct Meaning {
   std::vector<Level> levels;
   std::vector<MeaningPtr> args;
 };
+
+inline MeaningPtr make_meaning(Op op, Position at) {
+  auto m = std::make_unique<Meaning>();
+  m->op = op;
+  m->at = at;
+  return m;
+}
 
 }  // namespace kiteknot::formats::knot

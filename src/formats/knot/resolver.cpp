@@ -9,17 +9,6 @@
 namespace kiteknot::formats::knot {
 namespace {
 
-[[noreturn]] void fail(Position at, std::string message) {
-  throw Failure{at, std::move(message)};
-}
-
-MeaningPtr make(Op op, Position at) {
-  auto m = std::make_unique<Meaning>();
-  m->op = op;
-  m->at = at;
-  return m;
-}
-
 // Greatest slot that a meaning reads, or -1.
 int last_slot(const Meaning& m) {
   int last = -1;
@@ -72,7 +61,7 @@ void Resolver::open(const std::vector<RowName>& rows) {
 MeaningPtr Resolver::expression(const Node& node) {
   switch (node.kind) {
     case NodeKind::number: {
-      MeaningPtr m = make(Op::constant, node.at);
+      MeaningPtr m = make_meaning(Op::constant, node.at);
       m->value = node.value;
       return m;
     }
@@ -118,7 +107,7 @@ MeaningPtr Resolver::name(const Node& node) {
   }
   const Named named = names_.find(node.text, node.at);
   if (named.number) {
-    MeaningPtr m = make(Op::number, node.at);
+    MeaningPtr m = make_meaning(Op::number, node.at);
     m->number = *named.number;
     m->has_numbers = true;
     return m;
@@ -136,7 +125,7 @@ MeaningPtr Resolver::member(const Node& node) {
   if (named.number) fail(node.at, fmt::format("{} is a number and has no rows", node.text));
   if (!named.family && !named.let)
     fail(node.at, messages::no_family(node.text, names_.known_values()));
-  MeaningPtr m = make(named.family ? Op::decision : Op::named, node.at);
+  MeaningPtr m = make_meaning(named.family ? Op::decision : Op::named, node.at);
   m->text = node.text;
   m->family = named.family;
   m->named = named.let;
@@ -286,7 +275,7 @@ void Resolver::use_as_figure(CellPath& p, Position at) {
 }
 
 MeaningPtr Resolver::figure_cell(const Node& node) {
-  MeaningPtr m = make(Op::cell, node.at);
+  MeaningPtr m = make_meaning(Op::cell, node.at);
   m->path = path(node);
   use_as_figure(m->path, node.at);
   return m;
@@ -301,7 +290,7 @@ MeaningPtr Resolver::arithmetic(const Node& node) {
   Op op = Op::add;
   for (const auto& [kind, meaning] : kOps)
     if (kind == node.kind) op = meaning;
-  MeaningPtr m = make(op, node.at);
+  MeaningPtr m = make_meaning(op, node.at);
   for (const NodePtr& arg : node.args) {
     m->args.push_back(expression(*arg));
     m->has_decisions = m->has_decisions || m->args.back()->has_decisions;
@@ -324,7 +313,7 @@ MeaningPtr Resolver::data_expression(const Node& node, const char* what) {
 }
 
 MeaningPtr Resolver::total(const Node& node) {
-  MeaningPtr m = make(node.kind == NodeKind::total ? Op::total : Op::extreme, node.at);
+  MeaningPtr m = make_meaning(node.kind == NodeKind::total ? Op::total : Op::extreme, node.at);
   m->text = node.text;
   const std::size_t first = scope_.size();
   open(node.rows);
@@ -342,7 +331,7 @@ MeaningPtr Resolver::extreme(const Node& node) {
 }
 
 MeaningPtr Resolver::number_of(const Node& node) {
-  MeaningPtr m = make(Op::number_of, node.at);
+  MeaningPtr m = make_meaning(Op::number_of, node.at);
   const std::size_t first = scope_.size();
   open(node.rows);
   if (!node.args.empty()) m->where = data_condition(*node.args[0]);
@@ -353,7 +342,7 @@ MeaningPtr Resolver::number_of(const Node& node) {
 
 // A function of figures or expressions, or a curve.
 MeaningPtr Resolver::apply(const Node& node) {
-  MeaningPtr m = make(Op::apply, node.at);
+  MeaningPtr m = make_meaning(Op::apply, node.at);
   m->text = node.text;
   for (const NodePtr& arg : node.args) {
     m->args.push_back(expression(*arg));
@@ -385,7 +374,7 @@ MeaningPtr Resolver::apply(const Node& node) {
 }
 
 MeaningPtr Resolver::choice(const Node& node) {
-  MeaningPtr m = make(Op::choice, node.at);
+  MeaningPtr m = make_meaning(Op::choice, node.at);
   m->args.push_back(data_condition(*node.args[0]));
   for (const std::size_t k : {1u, 2u}) {
     m->args.push_back(expression(*node.args[k]));
