@@ -43,6 +43,8 @@ struct GoalResult {
   std::optional<double> bound, gap;
   /// Of a later goal: its best value if the goals before it did not count. What their order costs.
   std::optional<Rational> alone{};
+  /// What it reached when its turn came; less good a value is what later goals took, see yielding.
+  std::optional<Rational> reached{};
 };
 
 /// From one value to another; infinite where there is no end.

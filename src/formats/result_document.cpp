@@ -39,6 +39,7 @@ Json goals_of(const Result& r) {
                      {"value", number(g.value)},
                      {"bound", number(g.bound)},
                      {"gap", number(g.gap)}});
+    if (g.reached) goals.back()["reached"] = number(g.reached);
     if (g.alone) goals.back()["alone"] = number(g.alone);
   }
   return goals;

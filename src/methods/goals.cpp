@@ -80,8 +80,10 @@ Result search_in_order(const Model& model, const SolveOptions& options, Observer
   if (answer.plan) {
     whole.plan.emplace(model, answer.plan->values());
     whole.report = check(model, *whole.plan, relaxed);
-    for (std::size_t k = 0; k < results.size() && !relaxed; ++k)
+    for (std::size_t k = 0; k < results.size() && !relaxed; ++k) {
+      results[k].reached = results[k].value;
       results[k].value = whole.report->goals[k];  // what later goals left of it
+    }
     if (relaxed) whole.report->goal = results[0].value;
   }
   // What the order costs: the best of each later goal if it stood alone.

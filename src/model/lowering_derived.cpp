@@ -307,9 +307,17 @@ void Builder::define_curve(const Auxiliary& a, bool above) {
     tell(note, fmt::format("{}: by its {} lines, no binaries", name, pieces.size()));
     return by_lines(a.column, x, pieces, above);
   }
-  if (!pieces.back().to.is_finite() || !pieces.front().from.is_finite())
+  if (!pieces.back().to.is_finite() || !pieces.front().from.is_finite()) {
+    std::vector<std::string> open;
+    for (const Expression::Term& t : x.terms) {
+      const Column& c = columns_[at(t.decision)];
+      if (c.low.is_finite() && c.high.is_finite()) continue;
+      open.push_back(t.decision < model_.num_decisions ? model_.decision_name(t.decision)
+                                                       : "a term that is no sum");
+    }
     throw UsageError(
-        fmt::format("{} needs an end: give the decisions in its argument finite bounds", name));
+        fmt::format("{} has no end here; {} needs a finite bound", name, listed(open, 4)));
+  }
   if (!whole_line || !joined) {
     tell(note, fmt::format("{}: a binary for each of {} pieces", name, pieces.size()));
     return by_choice(a.column, x, pieces, above);

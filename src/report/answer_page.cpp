@@ -1,11 +1,9 @@
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "model/evaluation.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -87,7 +85,11 @@ class AnswerPage {
       if (r_.search.stopped_by == "gap") return "at the gap";
       return "";
     };
-    if (g.value && r_.outcome == Outcome::optimal) {
+    if (g.value && r_.outcome == Outcome::optimal && g.reached && *g.reached != *g.value) {
+      page_.say(fmt::format("{} is {}. The best it can be is {}: it yields {} to what comes after.",
+                            g.name, figure(*g.value), figure(*g.reached),
+                            figure((*g.reached - *g.value).abs())));
+    } else if (g.value && r_.outcome == Outcome::optimal) {
       const bool to_the_digit = g.gap && *g.gap == 0.0;
       page_.say(
           to_the_digit
@@ -126,42 +128,16 @@ class AnswerPage {
     }
   }
 
-  // Named expressions, and every use of a curve with its value recomputed.
   void worked_out() {
-    constexpr std::size_t kMostRows = 16;
     if (r_.relaxed_only) return;
-    bool any_real = false;
-    for (const auto& f : m_.families) any_real = any_real || !f->integer;
-    const Evaluation at(m_, r_.plan->values(), any_real);
-    std::vector<std::vector<std::string>> rows;
-    std::size_t left_out = 0;
-    const auto put = [&](const std::string& name, const Rational& value) {
-      if (rows.size() < kMostRows)
-        rows.push_back({name, figure(value)});
-      else
-        ++left_out;
-    };
-    for (const auto& l : m_.lets)
-      for (Index i = 0; i < l->index.count; ++i) {
-        const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
-        if (l->index.count == 1 || !value.is_zero())
-          put(full_name(l->name, l->index.keys(i)), value);
-      }
-    std::set<std::string> seen;
-    const auto look = [&](const auto& self, const Expression& e) -> void {
-      for (const Expression::DerivedTerm& t : e.derived()) {
-        for (const Expression& arg : t.what->args) self(self, arg);
-        if (t.what->kind != Derived::Kind::curve) continue;
-        const std::string name =
-            fmt::format("{}({})", t.what->curve->name, figure(at.value(t.what->args[0])));
-        if (seen.insert(name).second) put(name, at.value(Expression(t.what)));
-      }
-    };
-    for (const Goal& g : m_.goals) look(look, g.expression);
+    constexpr std::size_t kMostRows = 16;
+    std::vector<std::vector<std::string>> rows = report::worked_out_rows(m_, *r_.plan);
     if (rows.empty()) return;
     page_.heading("Worked out");
+    const std::size_t all = rows.size();
+    rows.resize(std::min(rows.size(), kMostRows));
     page_.table(rows);
-    if (left_out > 0) page_.say(fmt::format("... and {} more", left_out), 2);
+    if (all > rows.size()) page_.say(fmt::format("... and {} more", all - rows.size()), 2);
   }
 
   // Families of a few rows one by one; of many rows summed up.

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "base/text.hpp"
@@ -70,15 +72,13 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
   if (met_left_out > 0)
     page.say(fmt::format("... and {} that are met", counted(met_left_out, "more rule")), 2);
 
-  if (!m.lets.empty()) {
+  std::vector<std::vector<std::string>> values = report::worked_out_rows(m, plan);
+  if (!values.empty()) {
     page.heading("Worked out");
-    std::vector<std::vector<std::string>> values;
-    for (const auto& l : m.lets)
-      for (Index i = 0; i < l->index.count && values.size() < kMostRows; ++i) {
-        const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
-        values.push_back({full_name(l->name, l->index.keys(i)), figure(value)});
-      }
+    const std::size_t all = values.size();
+    values.resize(std::min(values.size(), kMostRows));
     page.table(values);
+    if (all > values.size()) page.say(fmt::format("... and {} more", all - values.size()), 2);
   }
   return page.take();
 }

@@ -1,10 +1,12 @@
 #include "report/page.hpp"
 
 #include <algorithm>
+#include <set>
 
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "model/evaluation.hpp"
 
 namespace kiteknot::report {
 
@@ -200,6 +202,38 @@ std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const
   }
   if (!singles.empty())
     rows.push_back({"alone", std::to_string(singles.size()), listed(singles, kMostNames)});
+  return rows;
+}
+
+std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan) {
+  const bool any_real = std::any_of(model.families.begin(), model.families.end(),
+                                    [](const auto& f) { return !f->integer; });
+  const Evaluation at(model, plan.values(), any_real);
+  std::vector<std::vector<std::string>> rows;
+  for (const auto& l : model.lets)
+    for (Index i = 0; i < l->index.count; ++i) {
+      const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
+      if (l->index.count == 1 || !value.is_zero())
+        rows.push_back({full_name(l->name, l->index.keys(i)), figure(value)});
+    }
+  std::set<std::string> seen;
+  const auto look = [&](const auto& self, const Expression& e) -> void {
+    for (const Expression::DerivedTerm& t : e.derived()) {
+      for (const Expression& arg : t.what->args) self(self, arg);
+      if (t.what->kind != Derived::Kind::curve) continue;
+      const std::string name =
+          fmt::format("{}({})", t.what->curve->name, figure(at.value(t.what->args[0])));
+      if (seen.insert(name).second) rows.push_back({name, figure(at.value(Expression(t.what)))});
+    }
+  };
+  const auto look_at = [&](const auto& self, const Condition& c) -> void {
+    for (const Expression* e : {&c.body, &c.low, &c.high}) look(look, *e);
+    for (const Condition& part : c.parts) self(self, part);
+  };
+  for (const Goal& g : model.goals) look(look, g.expression);
+  if (!model.curves.empty())
+    for (const auto& r : model.rules)
+      for (const Condition& c : r->conditions) look_at(look_at, c);
   return rows;
 }
 

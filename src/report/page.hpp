@@ -46,6 +46,10 @@ std::string standing(const RuleValue& value);
 /// The decisions of a plan that are not 0, a row for each family: name, how many, which.
 std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const Plan& plan);
 
+/// Named expressions that are not 0, and every use of a curve in a goal or rule with its value at
+/// the plan, recomputed.
+std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan);
+
 /// "run[night glow] is 0.5 and is not whole"
 std::string told(const ModelData& model, const DecisionFault& fault);
 

@@ -217,6 +217,12 @@ TEST_CASE("goals are met in order, and yield what they say", "[formats][knot][go
   CHECK(*strict.goals[1].alone == Rational(0));
   const Result loose = with(" yielding 25 %");
   CHECK(*loose.goals[0].value == Rational(24));
+  CHECK(*loose.goals[0].reached == Rational(32));
+  CHECK(answer_page(loose).find("first is 24. The best it can be is 32: it yields 8") !=
+        std::string::npos);
+  CHECK(
+      answer_page(strict).find("Then second is 22; alone it could be 0, so what comes first costs "
+                               "it 22.") != std::string::npos);
   CHECK(*loose.goals[1].value == Rational(16));
 }
 
