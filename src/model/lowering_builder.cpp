@@ -301,7 +301,11 @@ void Builder::settle() {
         if (!needed || done) continue;
         done = true;
         defining_ = auxiliaries_[k].column;
-        define(k, above);
+        try {
+          define(k, above);
+        } catch (const UsageError& e) {
+          throw UsageError(note == nullptr ? e.what() : fmt::format("{}: {}", note->of, e.what()));
+        }
         defining_ = -1;
         again = true;
       }

@@ -381,7 +381,14 @@ class ShowPage {
 
   // What logic, curves and other terms became, and the sizes before and after.
   void how_solved() {
-    const Lowering l = lower(m_);
+    Lowering l;
+    try {
+      l = lower(m_);
+    } catch (const UsageError& e) {  // the rest of the page helps to see why
+      page_.heading("How it is solved");
+      page_.say(fmt::format("Not at all yet: {}.", e.what()), 2);
+      return;
+    }
     const auto extra = at(l.problem.num_columns() - m_.num_decisions);
     if (l.notes.empty() && extra == 0) return;
     page_.heading("How it is solved");
