@@ -57,6 +57,27 @@ LinearForm plus(const LinearForm& a, const LinearForm& b, const Rational& scale)
   return sum;
 }
 
+LinearForm number_true(const Literals& literals) {
+  LinearForm sum;
+  for (const Literal& l : literals) {
+    sum.terms.push_back({l.positive ? 1 : -1, l.column});
+    if (!l.positive) sum.constant += 1;
+  }
+  std::sort(sum.terms.begin(), sum.terms.end(),
+            [](const auto& a, const auto& b) { return a.decision < b.decision; });
+  // The same literal may count twice, and a column together with its opposite cancels.
+  std::size_t kept = 0;
+  for (std::size_t k = 0; k < sum.terms.size(); ++k) {
+    if (kept > 0 && sum.terms[kept - 1].decision == sum.terms[k].decision)
+      sum.terms[kept - 1].coefficient += sum.terms[k].coefficient;
+    else
+      sum.terms[kept++] = sum.terms[k];
+  }
+  sum.terms.resize(kept);
+  std::erase_if(sum.terms, [](const auto& t) { return t.coefficient.is_zero(); });
+  return sum;
+}
+
 LinearForm single(Index column, const Rational& coefficient, const Rational& constant) {
   return {constant, {{coefficient, column}}};
 }
@@ -277,17 +298,13 @@ void Builder::conditional(const LinearForm& f, const Rational& low, const Ration
 void Builder::clause(Literals literals) {
   std::sort(literals.begin(), literals.end());
   literals.erase(std::unique(literals.begin(), literals.end()), literals.end());
-  LinearForm sum;
-  for (std::size_t k = 0; k < literals.size(); ++k) {
-    if (k > 0 && literals[k].column == literals[k - 1].column) return;  // x or not x
-    sum = plus(sum, single(literals[k].column), literals[k].positive ? 1 : -1);
-    if (!literals[k].positive) sum.constant += 1;
-  }
+  for (std::size_t k = 1; k < literals.size(); ++k)
+    if (literals[k].column == literals[k - 1].column) return;  // x or not x
   if (note != nullptr) {
     ++note->clauses;
     --note->rows;  // counted as a clause
   }
-  (void)add_row(sum, 1, Rational::infinity(), nullptr);
+  (void)add_row(number_true(literals), 1, Rational::infinity(), nullptr);
 }
 
 void Builder::settle() {

@@ -142,6 +142,8 @@ double outward(const Rational& limit, bool upper);
 Rational common_step(const Rational& a, const Rational& b);
 /// a + scale * b
 LinearForm plus(const LinearForm& a, const LinearForm& b, const Rational& scale);
+/// How many of the literals are true, repetitions counted. O(n log n).
+LinearForm number_true(const Literals& literals);
 /// coefficient * column + constant
 LinearForm single(Index column, const Rational& coefficient = 1, const Rational& constant = 0);
 

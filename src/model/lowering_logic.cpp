@@ -253,13 +253,10 @@ void Builder::require(const Logic& logic, const Literals& guards) {
       return;
     }
     case Logic::Kind::at_least: {
-      LinearForm sum;
-      for (const Logic& p : logic.parts) {
-        const Literal l = p.kind == Logic::Kind::literal ? p.literal : implying(p);
-        sum = plus(sum, single(l.column), l.positive ? 1 : -1);
-        if (!l.positive) sum.constant += 1;
-      }
-      guarded(std::move(sum), logic.least, Rational::infinity(), guards);
+      Literals counted;
+      for (const Logic& p : logic.parts)
+        counted.push_back(p.kind == Logic::Kind::literal ? p.literal : implying(p));
+      guarded(number_true(counted), logic.least, Rational::infinity(), guards);
       return;
     }
   }
