@@ -33,7 +33,7 @@ class CommandLineError : public std::runtime_error {
 
 /// A model file and the numbers set on the command line.
 struct ModelArguments {
-  std::string file;
+  std::string file, scenario;
   std::vector<std::string> settings;
   void add_to(CLI::App& command);
   /// Warnings go to stderr; errors are thrown as InputError.
@@ -56,6 +56,7 @@ Run add_show(CLI::App& app, CLI::App*& command);
 Run add_check(CLI::App& app, CLI::App*& command);
 Run add_solve(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
+Run add_vary(CLI::App& app, CLI::App*& command);
 Run add_convert(CLI::App& app, CLI::App*& command);
 Run add_demo(CLI::App& app, CLI::App*& command);
 

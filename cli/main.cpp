@@ -45,7 +45,7 @@ void ModelArguments::add_to(CLI::App& command) {
 }
 
 Model ModelArguments::load() const {
-  Reading<Model> reading = read_model(file);
+  Reading<Model> reading = read_model(file, scenario);
   for (const Diagnostic& note : reading.notes().items())
     if (note.warning && reading.ok()) print_error(note.text());
   Model model = std::move(reading).value();
@@ -93,7 +93,8 @@ int run(int count, char** arguments) {
   app.require_subcommand(1);
   app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
   std::vector<std::pair<CLI::App*, Run>> commands;
-  for (const auto add : {add_show, add_check, add_solve, add_compare, add_convert, add_demo}) {
+  for (const auto add :
+       {add_show, add_check, add_solve, add_compare, add_vary, add_convert, add_demo}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

@@ -15,3 +15,4 @@
 #include "kiteknot/solve.hpp"
 #include "kiteknot/study.hpp"
 #include "kiteknot/table.hpp"
+#include "kiteknot/vary.hpp"

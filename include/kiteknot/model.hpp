@@ -159,6 +159,10 @@ class Model {
   /// For reading back: `by` ("rule crew") reads this column of a table.
   void note_use(const std::string& table, const std::string& column, const std::string& by);
 
+  /// Scenarios that came with the model's file; read_model makes their changes.
+  void add_scenario(const std::string& name, const std::string& stated);
+  [[nodiscard]] std::vector<std::string> scenarios() const;
+
   // The general forms behind the templates. `limits` may be empty for binaries.
   Decisions decide(const std::string& name, const Over& over, bool integer,
                    const std::function<Limits(std::span<const Row>)>& limits,

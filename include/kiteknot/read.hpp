@@ -12,10 +12,11 @@ namespace kiteknot {
 
 /// Reads a model by its ending: .knot, or .mps (fixed or free form). Errors carry file, line and
 /// column. Throws IoError where the file itself cannot be read.
-Reading<Model> read_model(const std::string& path);
+/// With `scenario`, the model is read with its changes made; an unknown one is an error.
+Reading<Model> read_model(const std::string& path, const std::string& scenario = "");
 /// A model in the Knot language; tables are read relative to `folder`.
 Reading<Model> parse_knot(const std::string& text, const std::string& file,
-                          const std::string& folder = "");
+                          const std::string& folder = "", const std::string& scenario = "");
 Reading<Model> parse_mps(const std::string& text, const std::string& file);
 
 /// The model as lowered, in free-form MPS (rows r1, r2, ..., decisions x1, ..., further columns h1,

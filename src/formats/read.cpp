@@ -14,7 +14,7 @@
 namespace kiteknot {
 
 Reading<Model> parse_knot(const std::string& text, const std::string& file,
-                          const std::string& folder) {
+                          const std::string& folder, const std::string& scenario) {
   Diagnostics notes;
   auto raw = formats::knot::lex(text, file, notes);
   if (raw.empty() && !notes.has_errors()) {
@@ -22,10 +22,10 @@ Reading<Model> parse_knot(const std::string& text, const std::string& file,
     return notes;
   }
   auto statements = formats::knot::parse(std::move(raw), file, notes);
-  return formats::knot::bind(std::move(statements), {file, folder}, std::move(notes));
+  return formats::knot::bind(std::move(statements), {file, folder, scenario}, std::move(notes));
 }
 
-Reading<Model> read_model(const std::string& path) {
+Reading<Model> read_model(const std::string& path, const std::string& scenario) {
   const std::filesystem::path p(path);
   const std::string ending = p.extension().string();
   if (ending != ".knot" && ending != ".mps") {
@@ -34,7 +34,7 @@ Reading<Model> read_model(const std::string& path) {
     return notes;
   }
   const std::string text = formats::read_file(path);
-  return ending == ".knot" ? parse_knot(text, path, p.parent_path().string())
+  return ending == ".knot" ? parse_knot(text, path, p.parent_path().string(), scenario)
                            : parse_mps(text, path);
 }
 

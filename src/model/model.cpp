@@ -265,6 +265,15 @@ void Model::note_use(const std::string& table, const std::string& column, const 
   if (std::find(users.begin(), users.end(), by) == users.end()) users.push_back(by);
 }
 
+void Model::add_scenario(const std::string& name, const std::string& stated) {
+  change().scenarios.emplace_back(name, stated);
+}
+std::vector<std::string> Model::scenarios() const {
+  std::vector<std::string> names;
+  for (const auto& [name, stated] : data_->scenarios) names.push_back(name);
+  return names;
+}
+
 void Model::only_goal(std::size_t goal) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   ModelData& m = change();

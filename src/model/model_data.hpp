@@ -95,6 +95,7 @@ struct ModelData {
   /// nothing reads are not there.
   std::map<std::string, std::map<std::string, std::vector<std::string>>> column_uses;
   bool uses_noted = false;
+  std::vector<std::pair<std::string, std::string>> scenarios;  // name, as stated
 
   std::unordered_map<Index, Rational> set_numbers;
   std::set<Index> rules_off;

@@ -194,6 +194,14 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
   }
 }
 
+void TableData::set_cell(Index row, Index column, const std::string& replacement) {
+  Cell& c =
+      cells[static_cast<std::size_t>(row) * columns.size() + static_cast<std::size_t>(column)];
+  c.begin = static_cast<std::uint32_t>(text.size());
+  c.length = static_cast<std::uint32_t>(replacement.size());
+  text += replacement;
+}
+
 void TableData::set_ordered() {
   before.clear();
   after.clear();

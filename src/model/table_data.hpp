@@ -46,6 +46,8 @@ struct TableData {
 
   std::vector<Index> before, after;  // of each row, -1: none; empty: the order does not count
 
+  /// Replaces a cell's text; not for keys and references, nor once figures were read.
+  void set_cell(Index row, Index column, const std::string& text);
   /// Makes the order of the rows count.
   void set_ordered();
   [[nodiscard]] Index num_rows() const { return static_cast<Index>(lines.size()); }

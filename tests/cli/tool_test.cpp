@@ -397,3 +397,28 @@ TEST_CASE("every demo model goes through show, solve and compare", "[cli]") {
     }
   }
 }
+
+TEST_CASE("vary puts scenarios, rules and values side by side", "[cli]") {
+  const Ran r = run("vary " + in_demo("judges.knot"));
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "5 scenarios side by side"));
+  CHECK(has(r.out, "doing nothing at all is best"));
+  CHECK(has(r.out, "no plan meets all rules"));
+  CHECK(has(run("vary " + in_demo("judges.knot") + " --only \"at most one each\"").out, "+3"));
+  const std::string csv = (scratch() / "sweep.csv").string(),
+                    json = (scratch() / "sweep.json").string();
+  const Ran sweep = run("vary " + in_demo("programme.knot") + " --sweep grant=800..1600/9 --csv " +
+                        csv + " --json " + json);
+  CHECK(sweep.code == 0);
+  CHECK(has(sweep.out, "as before"));
+  CHECK(has(slurp(csv), "\"1300\",optimal,500,8,"));
+  CHECK(Json::parse(slurp(json))["variants"].size() == 9);
+  CHECK(has(run("vary " + in_demo("programme.knot") + " --without-each").out, "+117"));
+  CHECK(has(run("solve " + in_demo("judges.knot") + " --scenario \"at most one each\"").out,
+            "cost is 61"));
+  CHECK(run("solve " + in_demo("judges.knot") + " --scenario \"most one\"").code == 3);
+  CHECK(run("vary " + in_demo("programme.knot")).code == 2);
+  CHECK(run("vary " + in_demo("programme.knot") + " --sweep grant=800..1600/0").code == 2);
+  CHECK(run("vary " + in_demo("programme.knot") + " --sweep grand=800..1600/3").code == 2);
+  CHECK(run("vary " + in_demo("programme.knot") + " --sweep grant=8").code == 2);
+}

@@ -105,7 +105,7 @@ TEST_CASE("each mistake is one line with its place and a hint", "[formats][knot]
       {"table t from \"nowhere.csv\" key k", "m.knot:6:14: nowhere.csv: cannot be read"},
       {"table t key k in shows rows\n  k\n  zz", "m.knot:8:3: 'zz' names no row of table shows"},
       {"table t key kk rows\n  k\n  zz", "m.knot:6:13: no column 'kk' in table t; nearest is 'k'"},
-      {"scenario \"x\": set k = 1", "m.knot:6:1: 'scenario' is not read by this version"},
+      {"scenario \"x\": set k = 1", "m.knot:6:15: there is no number 'k'"},
       {"rule r[s in shows]: total(run[s] over s in shows) <= 1",
        "the row name 's' hides another one"},
       {"rule r: total(run[s] over s in shows where run[s] = 1) <= 1",

@@ -6,12 +6,14 @@
 
 #include <fmt/format.h>
 
+#include "base/text.hpp"
 #include "formats/csv.hpp"
 #include "formats/files.hpp"
 #include "formats/knot/curve_binder.hpp"
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/resolver.hpp"
+#include "formats/knot/scenarios.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -27,11 +29,13 @@ class Binder final : public NameSource {
 
   Reading<Model> run() {
     enter_names();
+    enter_scenarios();
     using K = StatementKind;
     for (const K kind :
          {K::table, K::column, K::number, K::curve, K::decide, K::let, K::goal, K::rule})
       for (std::size_t s = 0; s < statements_.size(); ++s)
         if (statements_[s].kind == kind && states_[s] == State::fresh) bind_statement(s);
+    if (!notes_.has_errors()) apply_changes();
     if (!notes_.has_errors() && model_.num_decisions() == 0) {
       std::vector<std::string> empty;
       for (const auto& [table_name, table] : tables_)
@@ -136,7 +140,6 @@ class Binder final : public NameSource {
 
   // Every name is stated once.
   void enter_names() {
-    std::map<std::string, std::size_t> rules;
     std::size_t titles = 0;
     for (std::size_t s = 0; s < statements_.size(); ++s) {
       const Statement& st = statements_[s];
@@ -162,7 +165,10 @@ class Binder final : public NameSource {
           enter(columns_, std::pair(st.table, name), "a column");
           break;
         case StatementKind::rule:
-          enter(rules, name, "a rule");
+          enter(rules_, name, "a rule");
+          break;
+        case StatementKind::scenario:
+          states_[s] = State::done;
           break;
         default:
           enter(values_, name, "something with the name");
@@ -175,6 +181,119 @@ class Binder final : public NameSource {
         error(statements_[s].heading.at, fmt::format("'{}' is a table already", name));
   }
 
+  // All scenarios are looked at, whichever is asked for: a wrong name in one is told at once.
+  void enter_scenarios() {
+    for (const Statement& st : statements_) {
+      if (st.kind != StatementKind::scenario || st.broken) continue;
+      try {
+        scenarios_.enter(st);
+        for (const Change& c : st.changes) need_changed(c);
+        model_.add_scenario(st.heading.name, st.stated);
+      } catch (const Failure& f) {
+        error(f.at, f.message);
+      }
+    }
+    try {
+      for (const Statement& st : statements_)
+        if (st.kind == StatementKind::scenario && !st.broken)
+          (void)scenarios_.changes(st.heading.name, st.at);
+      if (!source_.scenario.empty()) changes_ = scenarios_.changes(source_.scenario, {});
+    } catch (const Failure& f) {
+      error(f.at, f.message);
+    }
+  }
+
+  // Whether the number, rule or table that is changed is there.
+  void need_changed(const Change& c) const {
+    const auto need = [&](bool there, std::string_view what, const auto& names) {
+      if (there) return;
+      std::vector<std::string> known;
+      for (const auto& [name, s] : names) known.push_back(name);
+      fail(c.at, fmt::format("there is no {} '{}'{}", what, c.name, nearest_hint(c.name, known)));
+    };
+    const auto value = values_.find(c.name);
+    switch (c.kind) {
+      case ChangeKind::number:
+        need(value != values_.end() && statements_[value->second].kind == StatementKind::number,
+             "number", values_);
+        break;
+      case ChangeKind::with:
+      case ChangeKind::without:
+        need(rules_.contains(c.name), "rule", rules_);
+        break;
+      case ChangeKind::hold:
+        break;
+      default:
+        need(table_statements_.contains(c.name), "table", table_statements_);
+    }
+  }
+
+  Rational changed_value(const Change& c) {
+    Resolver resolver(*this, notes_);
+    const MeaningPtr m = resolver.data_expression(*c.value, "a change");
+    Evaluator evaluator(model_.data().tag);
+    evaluator.set_rows({});
+    const Expression e = evaluator.expression(*m);
+    if (!e.is_constant()) fail(c.value->at, "a change is made to a figure");
+    return e.constant();
+  }
+
+  // What a scenario changes of a table, before anybody reads it.
+  void change_table(const std::string& name, TableData& data) {
+    for (const Change* c : changes_) {
+      if (c->name != name || (c->kind != ChangeKind::cell && c->kind != ChangeKind::scale))
+        continue;
+      const Index column = data.column(c->column);
+      if (column < 0) fail(c->at, messages::no_column(c->column, data));
+      if (data.tables.contains(column) ||
+          std::find(data.key.begin(), data.key.end(), column) != data.key.end())
+        fail(c->at, fmt::format("column {} names rows; only figures are changed", c->column));
+      const Rational value = changed_value(*c);
+      if (c->kind == ChangeKind::cell) {
+        const std::vector<std::string_view> keys(c->keys.begin(), c->keys.end());
+        const Index row = keys.size() == data.key.size() ? data.find(keys) : -1;
+        if (row < 0) fail(c->at, messages::no_member(name, keys, data));
+        data.set_cell(row, column, value.text());
+        continue;
+      }
+      for (Index row = 0; row < data.num_rows(); ++row) {
+        const auto old = Rational::parse(data.cell(row, column));
+        if (!old)
+          fail(c->at, fmt::format("'{}' in column {} is not a figure that could be scaled",
+                                  data.cell(row, column), c->column));
+        const std::string text = (*old * value).text();
+        data.set_cell(row, column,
+                      text.find('/') == std::string::npos
+                          ? text
+                          : fmt::format("{}", (*old * value).to_double()));
+      }
+    }
+  }
+
+  // The rest of the changes, once everything stands.
+  void apply_changes() {
+    for (const Change* c : changes_) {
+      try {
+        if (c->kind == ChangeKind::number) model_.set(c->name, changed_value(*c));
+        if (c->kind == ChangeKind::with) model_.with(c->name);
+        if (c->kind == ChangeKind::without) model_.without(c->name);
+        if (c->kind != ChangeKind::hold) continue;
+        Resolver resolver(*this, notes_);
+        const MeaningPtr m = resolver.expression(*c->decision);
+        if (m->op != Op::decision) fail(c->decision->at, "a decision is held at a value");
+        Evaluator evaluator(model_.data().tag);
+        evaluator.set_rows({});
+        const Expression held = evaluator.expression(*m);
+        model_.rule("hold " + model_.data().decision_name(held.terms()[0].decision),
+                    held == changed_value(*c));
+      } catch (const Failure& f) {
+        if (!f.message.empty()) error(f.at, f.message);
+      } catch (const UsageError& e) {
+        error(c->at, e.what());
+      }
+    }
+  }
+
   void bind_statement(std::size_t s) {
     states_[s] = State::busy;
     busy_.push_back(s);
@@ -182,6 +301,7 @@ class Binder final : public NameSource {
     try {
       switch (st.kind) {
         case StatementKind::model:
+        case StatementKind::scenario:
           break;
         case StatementKind::table:
           bind_table(st);
@@ -225,8 +345,11 @@ class Binder final : public NameSource {
   void bind_table(const Statement& st) {
     if (!st.combined.empty()) return bind_combined(st);
     CsvSource csv{st.heading.name, source_.file, st.block, st.block_line};
-    if (!st.file.empty()) {
-      const std::filesystem::path path = std::filesystem::path(source_.folder) / st.file;
+    std::string csv_file = st.file;
+    for (const Change* c : changes_)
+      if (c->kind == ChangeKind::table && c->name == st.heading.name) csv_file = c->file;
+    if (!csv_file.empty()) {
+      const std::filesystem::path path = std::filesystem::path(source_.folder) / csv_file;
       csv.file = path.string();
       csv.first_line = 1;
       try {
@@ -254,6 +377,7 @@ class Binder final : public NameSource {
     if (data->num_rows() == 0)
       notes_.warn({source_.file, st.at.line, st.at.column,
                    fmt::format("table {} has no rows", st.heading.name), true});
+    change_table(st.heading.name, *data);
     if (st.ordered) data->set_ordered();
     tables_.emplace(st.heading.name, Table(data));
   }
@@ -501,7 +625,9 @@ class Binder final : public NameSource {
   Model model_;
   std::vector<State> states_;
   std::vector<std::size_t> busy_;
-  std::map<std::string, std::size_t> table_statements_, values_;
+  std::map<std::string, std::size_t> table_statements_, values_, rules_;
+  Scenarios scenarios_;
+  std::vector<const Change*> changes_;
   std::map<std::pair<std::string, std::string>, std::size_t> columns_;
   std::map<std::string, Table> tables_;
   std::map<std::string, Index> numbers_;

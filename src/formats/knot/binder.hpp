@@ -12,8 +12,9 @@
 namespace kiteknot::formats::knot {
 
 struct BindSource {
-  std::string file;    // for messages
-  std::string folder;  // tables are relative to it; "" for here
+  std::string file;        // for messages
+  std::string folder;      // tables are relative to it; "" for here
+  std::string scenario{};  // whose changes are made; "": the model as it stands
 };
 
 Reading<Model> bind(std::vector<Statement> statements, const BindSource& source, Diagnostics notes);

@@ -36,7 +36,7 @@ class StatementParser final : ExpressionParser {
     else if (first.text == "curve")
       parse_curve(s);
     else if (first.text == "scenario")
-      fail(first.at, messages::not_read_yet(first.text));
+      parse_scenario(s);
     else
       fail(first.at, messages::unknown_statement(first.text));
     if (peek().kind != TokenKind::end) unexpected("the end of the statement");
@@ -248,6 +248,67 @@ class StatementParser final : ExpressionParser {
     s.once = std::move(below);  // must be the first "from"
   }
 
+  // scenario "name" [like "other"]: change, ...
+  void parse_scenario(Statement& s) {
+    s.kind = StatementKind::scenario;
+    if (peek().kind != TokenKind::text) unexpected("the scenario's name in quotes");
+    s.heading.at = peek().at;
+    s.heading.name = take().text;
+    if (s.heading.name.empty()) fail(s.heading.at, "the scenario's name is empty");
+    if (take_word("like")) {
+      if (peek().kind != TokenKind::text) unexpected("the other scenario's name in quotes");
+      s.like_at = peek().at;
+      s.like = take().text;
+    }
+    need_symbol(":");
+    do s.changes.push_back(parse_change());
+    while (take_symbol(","));
+  }
+
+  Change parse_change() {
+    Change c;
+    c.at = peek().at;
+    if (take_word("set")) {
+      c.name = need_name("a number or a table").text;
+      if (take_symbol("[")) {
+        c.kind = ChangeKind::cell;
+        do {
+          if (peek().kind != TokenKind::text) unexpected("a key in quotes");
+          c.keys.push_back(take().text);
+        } while (take_symbol(","));
+        need_symbol("]");
+        need_symbol(".");
+        c.column = need_column().text;
+      }
+      need_symbol("=");
+      c.value = parse_expression();
+    } else if (take_word("scale")) {
+      c.kind = ChangeKind::scale;
+      c.name = need_name("a table").text;
+      need_symbol(".");
+      c.column = need_column().text;
+      need_the_word("by");
+      c.value = parse_expression();
+    } else if (at_word("with") || at_word("without")) {
+      c.kind = take().text == "with" ? ChangeKind::with : ChangeKind::without;
+      c.name = need_name("a rule").text;
+    } else if (take_word("hold")) {
+      c.kind = ChangeKind::hold;
+      c.decision = parse_expression();
+      need_symbol("=");
+      c.value = parse_expression();
+    } else if (take_word("table")) {
+      c.kind = ChangeKind::table;
+      c.name = need_name("a table").text;
+      need_the_word("from");
+      if (peek().kind != TokenKind::text) unexpected("a file name in quotes");
+      c.file = take().text;
+    } else {
+      unexpected("'set', 'scale', 'with', 'without', 'hold' or 'table'");
+    }
+    return c;
+  }
+
   void parse_let(Statement& s) {
     s.kind = StatementKind::let;
     parse_heading(s.heading, "an expression");
@@ -288,6 +349,28 @@ class StatementParser final : ExpressionParser {
 };
 
 }  // namespace
+
+std::string Change::thing() const {
+  switch (kind) {
+    case ChangeKind::number:
+      return "number " + name;
+    case ChangeKind::cell:
+      return fmt::format("{}[{}].{}", name, fmt::join(keys, ", "), column);
+    case ChangeKind::scale:
+      return name + "." + column;
+    case ChangeKind::with:
+    case ChangeKind::without:
+      return "rule " + name;
+    case ChangeKind::hold: {
+      std::string what = "decision " + decision->text;
+      for (const NodePtr& arg : decision->args) what += " " + arg->text;
+      return what;
+    }
+    case ChangeKind::table:
+      return "table " + name;
+  }
+  return {};
+}
 
 std::vector<Statement> parse(std::vector<RawStatement> statements, const std::string& file,
                              Diagnostics& notes) {

@@ -86,9 +86,25 @@ struct KeyName {
   Position at, table_at;
 };
 
-enum class StatementKind { model, table, column, number, curve, decide, let, goal, rule };
+enum class StatementKind { model, table, column, number, curve, decide, let, goal, rule, scenario };
 
 enum class CurveShape { tiers, all_units, through, table };
+
+enum class ChangeKind { number, cell, scale, with, without, hold, table };
+
+/// One change of a scenario.
+struct Change {
+  ChangeKind kind = ChangeKind::number;
+  Position at;
+  std::string name;               // of the number, table or rule
+  std::string column;             // cell, scale
+  std::vector<std::string> keys;  // cell
+  NodePtr value;                  // number, cell, scale, hold
+  NodePtr decision;               // hold
+  std::string file;               // table
+  /// What is changed; two changes of one thing are an error.
+  [[nodiscard]] std::string thing() const;
+};
 
 struct Statement {
   StatementKind kind = StatementKind::model;
@@ -119,6 +135,10 @@ struct Statement {
   std::vector<NodePtr> rates,
       widths;  // tiers (the last width may be missing), all units (from), points
   std::string at_column, value_column;
+  // scenario
+  std::string like;
+  Position like_at;
+  std::vector<Change> changes;
   // rule
   bool off = false;
   NodePtr price;

@@ -1,0 +1,96 @@
+#include "kiteknot/vary.hpp"
+
+#include <fstream>
+
+#include "command.hpp"
+#include "terminal.hpp"
+
+namespace kiteknot::cli {
+namespace {
+
+struct VaryArguments {
+  ModelArguments model;
+  SearchArguments search;
+  std::vector<std::string> only;
+  std::string sweep, csv, json;
+  bool without_each = false;
+};
+
+// "grant=800..1600/9"
+Variation swept(const Model& model, const std::string& text, const SolveOptions& options) {
+  const std::size_t equals = text.find('='), dots = text.find("..", equals + 1),
+                    slash = text.find('/', dots + 2);
+  if (equals != std::string::npos && dots != std::string::npos && slash != std::string::npos) {
+    const auto from = Rational::parse(text.substr(equals + 1, dots - equals - 1));
+    const auto to = Rational::parse(text.substr(dots + 2, slash - dots - 2));
+    const auto points = Rational::parse(text.substr(slash + 1));
+    if (from && to && points && points->is_integer()) {
+      if (points->sign() <= 0 || *points > Rational(10000))
+        throw CommandLineError("a sweep has from 1 to 10,000 points, not " + points->text());
+      try {
+        return sweep(model, text.substr(0, equals), *from, *to,
+                     static_cast<int>(points->to_double()), options);
+      } catch (const UsageError& e) {
+        throw CommandLineError("--sweep " + text + ": " + e.what());
+      }
+    }
+  }
+  throw CommandLineError("--sweep takes NUMBER=FROM..TO/POINTS, such as grant=800..1600/9, not '" +
+                         text + "'");
+}
+
+Variation scenarios(const VaryArguments& a, const Model& base, const SolveOptions& options) {
+  std::vector<std::string> names = a.only.empty() ? base.scenarios() : a.only;
+  if (names.empty())
+    throw CommandLineError(base.title() +
+                           " states no scenario; see also --without-each and --sweep");
+  std::vector<std::pair<std::string, Model>> models;
+  for (const std::string& name : names) {
+    ModelArguments one = a.model;
+    one.scenario = name;
+    models.emplace_back(name, one.load());
+  }
+  return compare_scenarios(base, models, options);
+}
+
+void write(const std::string& path, const std::string& text) {
+  const std::string passing = path + ".part";
+  {
+    std::ofstream out(passing, std::ios::binary);
+    out << text;
+    if (!out.flush()) throw IoError(path + ": cannot be written");
+  }
+  if (std::rename(passing.c_str(), path.c_str()) != 0) throw IoError(path + ": cannot be written");
+}
+
+int run(const VaryArguments& a) {
+  const Model base = a.model.load();
+  const SolveOptions options = a.search.options();
+  const Variation v = !a.sweep.empty() ? swept(base, a.sweep, options)
+                      : a.without_each ? without_each(base, options)
+                                       : scenarios(a, base, options);
+  print(variation_page(base, v, page_options()));
+  if (!a.csv.empty()) write(a.csv, variation_csv(v));
+  if (!a.json.empty()) write(a.json, variation_document(base, v));
+  return kDone;
+}
+
+}  // namespace
+
+Run add_vary(CLI::App& app, CLI::App*& command) {
+  command = app.add_subcommand(
+      "vary", "the model's scenarios, each rule left out, or a number swept, side by side");
+  const auto a = std::make_shared<VaryArguments>();
+  a->model.add_to(*command);
+  auto* only = command->add_option("--only", a->only, "only this scenario (may be said again)");
+  auto* each = command->add_flag("--without-each", a->without_each, "drop every rule in turn");
+  auto* sweep = command->add_option("--sweep", a->sweep, "NUMBER=FROM..TO/POINTS");
+  only->excludes(each)->excludes(sweep);
+  each->excludes(sweep);
+  command->add_option("--csv", a->csv, "write the table as CSV here");
+  command->add_option("--json", a->json, "write it with all changed decisions as JSON here");
+  a->search.add_to(*command);
+  return [a] { return run(*a); };
+}
+
+}  // namespace kiteknot::cli

@@ -1,0 +1,49 @@
+#pragma once
+// The same question under several circumstances, side by side with the model as it stands.
+//
+//   kk::Variation v = kk::without_each(model);
+//   std::cout << kk::variation_page(model, v);
+
+#include "kiteknot/pages.hpp"
+
+namespace kiteknot {
+
+/// One circumstance and what came of it.
+struct Variant {
+  std::string name;
+  Outcome outcome = Outcome::undecided;
+  std::optional<Rational> goal;  ///< of the first goal, as the user states it
+  std::optional<double> bound;
+  std::vector<std::pair<std::int32_t, Rational>>
+      changed;           ///< decisions that differ, with their new value
+  bool nothing = false;  ///< its plan leaves every decision at 0
+  double seconds = 0.0;
+  std::string reason;  ///< why it is undecided or unproven without a limit
+};
+
+struct Variation {
+  enum class Kind { scenarios, rules, sweep } kind = Kind::scenarios;
+  std::string varied;  ///< of a sweep: the number
+  Variant base;        ///< the model as it stands
+  std::vector<Variant> variants;
+};
+
+/// Solves each model; they are variants of the first one's decisions (a scenario changes data and
+/// rules, and a decision counts as the same by its full name).
+Variation compare_scenarios(const Model& base,
+                            const std::vector<std::pair<std::string, Model>>& scenarios,
+                            const SolveOptions& options = {});
+/// What dropping each rule family would gain, whether or not it binds. Warm.
+Variation without_each(const Model& model, const SolveOptions& options = {});
+/// `points` values of a number from one to another, both included; UsageError for a number that is
+/// not there, or no points. Warm.
+Variation sweep(const Model& model, const std::string& number, const Rational& from,
+                const Rational& to, int points, const SolveOptions& options = {});
+
+std::string variation_page(const Model& model, const Variation& variation,
+                           const PageOptions& options = {});
+/// name, outcome, goal, change, seconds; and the same with the changed decisions as JSON.
+std::string variation_csv(const Variation& variation);
+std::string variation_document(const Model& model, const Variation& variation);
+
+}  // namespace kiteknot

@@ -1,0 +1,178 @@
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "base/text.hpp"
+#include "kiteknot/vary.hpp"
+#include "report/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+std::string decimal(const Rational& v) {
+  const std::string text = v.text();
+  return text.find('/') == std::string::npos ? text : fmt::format("{}", v.to_double());
+}
+
+std::optional<Rational> change(const Variation& v, const Variant& one) {
+  if (!one.goal || !v.base.goal) return std::nullopt;
+  return *one.goal - *v.base.goal;
+}
+
+class VariationPage {
+ public:
+  VariationPage(const Model& model, const Variation& v, const PageOptions& options)
+      : m_(model.data()), v_(v), page_(options) {}
+
+  std::string run() {
+    page_.title(fmt::format("{}: {}", m_.title, what()), report::Tone::good);
+    if (!m_.goals.empty())
+      page_.say(fmt::format("{} is to be as {} as can be; as it stands {}.", m_.goals[0].name,
+                            m_.goals[0].sense == Sense::maximize ? "large" : "small",
+                            v_.base.goal ? "it is " + figure(*v_.base.goal) : verdict(v_.base)));
+    page_.gap();
+    const char* first = v_.kind == Variation::Kind::sweep   ? "value"
+                        : v_.kind == Variation::Kind::rules ? "without"
+                                                            : "scenario";
+    std::vector<std::vector<std::string>> rows = {
+        {first, m_.goals.empty() ? "goal" : m_.goals[0].name, "change", "took", "what comes out"}};
+    const Variant* last = nullptr;
+    for (const Variant& one : v_.variants) {
+      const bool sweep = v_.kind == Variation::Kind::sweep;
+      const bool as_before = sweep && last != nullptr && !one.changed.empty() &&
+                             one.changed == last->changed && one.outcome == last->outcome;
+      last = &one;
+      rows.push_back({sweep ? figure(*Rational::parse(one.name)) : one.name,
+                      one.goal ? figure(*one.goal) : "-", told_change(one), duration(one.seconds),
+                      as_before ? "as before" : told(one)});
+    }
+    page_.table(rows, {1, 2});
+    if (v_.kind == Variation::Kind::rules) page_.say(idle_rules(), 2);
+    return page_.take();
+  }
+
+ private:
+  std::string what() const {
+    switch (v_.kind) {
+      case Variation::Kind::rules:
+        return "what each rule costs";
+      case Variation::Kind::sweep:
+        return fmt::format("{} from {} to {}", v_.varied,
+                           figure(*Rational::parse(v_.variants.front().name)),
+                           figure(*Rational::parse(v_.variants.back().name)));
+      default:
+        return counted(v_.variants.size(), "scenario") + " side by side";
+    }
+  }
+
+  static std::string verdict(const Variant& one) {
+    switch (one.outcome) {
+      case Outcome::infeasible:
+        return "no plan meets all rules";
+      case Outcome::unbounded:
+        return "the goal has no end";
+      case Outcome::undecided:
+        return "no plan found, and no proof that there is none";
+      case Outcome::unproven:
+        return "not proven best";
+      default:
+        return "";
+    }
+  }
+
+  std::string told_change(const Variant& one) const {
+    const auto by = change(v_, one);
+    if (!by) return "";
+    if (by->is_zero()) return "none";
+    return (by->sign() > 0 ? "+" : "") + figure(*by);
+  }
+
+  std::string told(const Variant& one) const {
+    std::string text = verdict(one);
+    if (!one.goal) return text;
+    if (one.nothing) return "doing nothing at all is best: is a rule missing?";
+    std::vector<std::string> takes, leaves, others;
+    for (const auto& [d, value] : one.changed) {
+      const std::string name = m_.decision_name(d);
+      if (value.is_zero())
+        leaves.push_back(name);
+      else if (value == Rational(1) && m_.family_of(d).binary)
+        takes.push_back(name);
+      else
+        others.push_back(fmt::format("{} {}", name, figure(value)));
+    }
+    std::vector<std::string> parts;
+    if (!text.empty()) parts.push_back(text);
+    if (!takes.empty()) parts.push_back("takes " + listed(takes, 5));
+    if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 5));
+    if (!others.empty()) parts.push_back("has " + listed(others, 5));
+    return parts.empty() ? "the same plan" : fmt::format("{}", fmt::join(parts, "; "));
+  }
+
+  std::string idle_rules() const {
+    std::vector<std::string> idle;
+    for (const Variant& one : v_.variants)
+      if (const auto by = change(v_, one); by && by->is_zero()) idle.push_back(one.name);
+    return idle.empty()
+               ? "Every rule costs something."
+               : fmt::format("{} would gain nothing by going, one at a time.", listed(idle, 8));
+  }
+
+  const ModelData& m_;
+  const Variation& v_;
+  report::Page page_;
+};
+
+}  // namespace
+
+std::string variation_page(const Model& model, const Variation& variation,
+                           const PageOptions& options) {
+  return VariationPage(model, variation, options).run();
+}
+
+std::string variation_csv(const Variation& v) {
+  std::string text = "name,outcome,goal,change,seconds\n";
+  const auto line = [&](const Variant& one) {
+    std::string name = one.name;
+    for (std::size_t k = 0; k < name.size(); ++k)
+      if (name[k] == '"') name.insert(k++, 1, '"');
+    const auto by = change(v, one);
+    text += fmt::format("\"{}\",{},{},{},{:.6f}\n", name, word(one.outcome),
+                        one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds);
+  };
+  line(v.base);
+  for (const Variant& one : v.variants) line(one);
+  return text;
+}
+
+std::string variation_document(const Model& model, const Variation& v) {
+  using Json = nlohmann::ordered_json;
+  const auto number = [](const std::optional<Rational>& r) -> Json {
+    if (!r) return nullptr;
+    if (r->is_integer() && r->abs() < Rational(1LL << 53))
+      return static_cast<std::int64_t>(r->to_double());
+    return r->to_double();
+  };
+  const auto entry = [&](const Variant& one) {
+    Json changed = Json::array();
+    for (const auto& [d, value] : one.changed)
+      changed.push_back({{"decision", model.data().decision_name(d)}, {"value", number(value)}});
+    return Json{{"name", one.name},
+                {"outcome", word(one.outcome)},
+                {"goal", number(one.goal)},
+                {"change", number(change(v, one))},
+                {"decisions_changed", std::move(changed)},
+                {"seconds", one.seconds}};
+  };
+  static constexpr const char* kKinds[] = {"scenarios", "rules", "sweep"};
+  Json document = {{"format", "kiteknot-variation"},
+                   {"version", 1},
+                   {"model", model.title()},
+                   {"kind", kKinds[static_cast<int>(v.kind)]}};
+  if (!v.varied.empty()) document["number"] = v.varied;
+  document["base"] = entry(v.base);
+  document["variants"] = Json::array();
+  for (const Variant& one : v.variants) document["variants"].push_back(entry(one));
+  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace kiteknot

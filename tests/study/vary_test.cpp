@@ -1,0 +1,119 @@
+// Scenarios, rules left out and sweeps against models that say the same by themselves.
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+const std::string kModel =
+    "table shows key show rows\n  show,size,crowd\n  glow,3,30\n  race,5,40\n  tea,1,8\n"
+    "number room = 6\n"
+    "decide run[s in shows] binary\nmaximize crowd: total(s.crowd * run[s] over s in shows)\n"
+    "rule fits: total(s.size * run[s] over s in shows) <= room\n"
+    "rule calm off: run[\"race\"] = 0\n"
+    "scenario \"more room\": set room = 8\n"
+    "scenario \"calm\": with calm\n"
+    "scenario \"calm and more\" like \"more room\": with calm\n"
+    "scenario \"big tea\": set shows[\"tea\"].crowd = 50\n"
+    "scenario \"small shows\": scale shows.size by 0.5\n"
+    "scenario \"tea first\": hold run[\"tea\"] = 1, without fits\n"
+    "scenario \"nothing fits\": set room = -1\n";
+
+Model read(const std::string& scenario) {
+  const auto r = parse_knot(kModel, "m.knot", "", scenario);
+  INFO(r.notes().text());
+  REQUIRE(r.ok());
+  return r.value();
+}
+
+std::string complaint(const std::string& more, const std::string& scenario = "") {
+  const auto r = parse_knot(kModel + more + "\n", "m.knot", "", scenario);
+  return r.ok() ? "no error" : r.notes().text();
+}
+
+}  // namespace
+
+TEST_CASE("a scenario makes its changes and those of the one it is like", "[study][vary]") {
+  const std::pair<std::string, int> expected[] = {
+      {"", 48},        {"more room", 70},   {"calm", 38},     {"calm and more", 38},
+      {"big tea", 90}, {"small shows", 78}, {"tea first", 78}};
+  for (const auto& [scenario, crowd] : expected) {
+    CAPTURE(scenario);
+    CHECK(solve(read(scenario)).goal() == Rational(crowd));
+  }
+  CHECK(solve(read("nothing fits")).outcome == Outcome::infeasible);
+  CHECK(read("").scenarios().size() == 7);
+}
+
+TEST_CASE("scenarios side by side tell what changes, and what cannot be", "[study][vary]") {
+  const Model base = read("");
+  std::vector<std::pair<std::string, Model>> all;
+  for (const std::string& name : base.scenarios()) all.emplace_back(name, read(name));
+  const Variation v = compare_scenarios(base, all);
+  REQUIRE(v.variants.size() == 7);
+  CHECK(*v.base.goal == Rational(48));
+  CHECK(*v.variants[0].goal == Rational(70));
+  REQUIRE(v.variants[0].changed.size() == 2);
+  CHECK(v.variants[6].outcome == Outcome::infeasible);
+  const std::string page = variation_page(base, v);
+  CHECK(page.find("more room") != std::string::npos);
+  CHECK(page.find("+22") != std::string::npos);
+  CHECK(page.find("takes run[glow]; leaves out run[tea]") != std::string::npos);
+  CHECK(page.find("no plan meets all rules") != std::string::npos);
+  CHECK(variation_csv(v).find("\"more room\",optimal,70,22,") != std::string::npos);
+  const auto json = nlohmann::json::parse(variation_document(base, v));
+  CHECK(json["variants"][0]["change"] == 22);
+  CHECK(json["variants"][6]["goal"].is_null());
+}
+
+TEST_CASE("each rule left out, and a number swept, agree with models of their own",
+          "[study][vary]") {
+  const Model base = read("calm");
+  const Variation rules = without_each(base);
+  REQUIRE(rules.variants.size() == 2);
+  CHECK(*rules.variants[0].goal == Rational(38));
+  CHECK(*rules.variants[1].goal == Rational(48));
+  const Variation s = sweep(read(""), "room", 0, 9, 10);
+  REQUIRE(s.variants.size() == 10);
+  for (int room = 0; room <= 9; ++room) {
+    Model m = read("");
+    m.set("room", room);
+    CHECK(s.variants[static_cast<std::size_t>(room)].goal == solve(m).goal());
+  }
+  CHECK(s.variants[0].nothing);
+  CHECK_THROWS_WITH(sweep(base, "rom", 0, 9, 3), Catch::Contains("nearest is 'room'"));
+  CHECK_THROWS_WITH(sweep(base, "room", 0, 9, 0), Catch::Contains("at least one point"));
+}
+
+TEST_CASE("wrong scenarios are told with their place", "[study][vary][errors]") {
+  CHECK(complaint("", "more roon").find("no scenario \"more roon\"; nearest is 'more room'") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": set rom = 3").find("m.knot:17:15: there is no number 'rom'") ==
+        0);
+  CHECK(
+      complaint("scenario \"x\": without fit").find("there is no rule 'fit'; nearest is 'fits'") !=
+      std::string::npos);
+  CHECK(complaint("scenario \"x\": set room = 3, set room = 4").find("changes number room twice") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": with calm, without calm").find("changes rule calm twice") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": scale shows.size by 2, set shows[\"tea\"].size = 4")
+            .find("changes shows.size twice") != std::string::npos);
+  CHECK(complaint("scenario \"x\" like \"y\": with calm").find("no scenario \"y\"") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\" like \"x\": with calm").find("a circle of scenarios") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"calm\": with calm").find("a scenario \"calm\" already, on line ") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": set shows[\"pie\"].size = 4", "x").find("no such row") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": scale shows.show by 4", "x").find("only figures are changed") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": hold room = 4", "x").find("a decision is held at a value") !=
+        std::string::npos);
+  CHECK(complaint("scenario \"x\": drop fits").find("'set', 'scale', 'with', 'without', 'hold'") !=
+        std::string::npos);
+}
