@@ -91,8 +91,8 @@ TEST_CASE("each rule left out, and a number swept, agree with models of their ow
 TEST_CASE("wrong scenarios are told with their place", "[study][vary][errors]") {
   CHECK(complaint("", "more roon").find("no scenario \"more roon\"; nearest is 'more room'") !=
         std::string::npos);
-  CHECK(complaint("scenario \"x\": set rom = 3").find("m.knot:17:15: there is no number 'rom'") ==
-        0);
+  CHECK(complaint("scenario \"x\": set rom = 3").find(":15: there is no number 'rom'") !=
+        std::string::npos);
   CHECK(
       complaint("scenario \"x\": without fit").find("there is no rule 'fit'; nearest is 'fits'") !=
       std::string::npos);
