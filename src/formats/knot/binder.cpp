@@ -228,64 +228,11 @@ class Binder final : public NameSource {
     }
   }
 
-  Rational changed_value(const Change& c) {
-    Resolver resolver(*this, notes_);
-    const MeaningPtr m = resolver.data_expression(*c.value, "a change");
-    Evaluator evaluator(model_.data().tag);
-    evaluator.set_rows({});
-    const Expression e = evaluator.expression(*m);
-    if (!e.is_constant()) fail(c.value->at, "a change is made to a figure");
-    return e.constant();
-  }
-
-  // What a scenario changes of a table, before anybody reads it.
-  void change_table(const std::string& name, TableData& data) {
-    for (const Change* c : changes_) {
-      if (c->name != name || (c->kind != ChangeKind::cell && c->kind != ChangeKind::scale))
-        continue;
-      const Index column = data.column(c->column);
-      if (column < 0) fail(c->at, messages::no_column(c->column, data));
-      if (data.tables.contains(column) ||
-          std::find(data.key.begin(), data.key.end(), column) != data.key.end())
-        fail(c->at, fmt::format("column {} names rows; only figures are changed", c->column));
-      const Rational value = changed_value(*c);
-      if (c->kind == ChangeKind::cell) {
-        const std::vector<std::string_view> keys(c->keys.begin(), c->keys.end());
-        const Index row = keys.size() == data.key.size() ? data.find(keys) : -1;
-        if (row < 0) fail(c->at, messages::no_member(name, keys, data));
-        data.set_cell(row, column, value.text());
-        continue;
-      }
-      for (Index row = 0; row < data.num_rows(); ++row) {
-        const auto old = Rational::parse(data.cell(row, column));
-        if (!old)
-          fail(c->at, fmt::format("'{}' in column {} is not a figure that could be scaled",
-                                  data.cell(row, column), c->column));
-        const std::string text = (*old * value).text();
-        data.set_cell(row, column,
-                      text.find('/') == std::string::npos
-                          ? text
-                          : fmt::format("{}", (*old * value).to_double()));
-      }
-    }
-  }
-
-  // The rest of the changes, once everything stands.
+  // The changes that are not to tables, once everything stands.
   void apply_changes() {
     for (const Change* c : changes_) {
       try {
-        if (c->kind == ChangeKind::number) model_.set(c->name, changed_value(*c));
-        if (c->kind == ChangeKind::with) model_.with(c->name);
-        if (c->kind == ChangeKind::without) model_.without(c->name);
-        if (c->kind != ChangeKind::hold) continue;
-        Resolver resolver(*this, notes_);
-        const MeaningPtr m = resolver.expression(*c->decision);
-        if (m->op != Op::decision) fail(c->decision->at, "a decision is held at a value");
-        Evaluator evaluator(model_.data().tag);
-        evaluator.set_rows({});
-        const Expression held = evaluator.expression(*m);
-        model_.rule("hold " + model_.data().decision_name(held.terms()[0].decision),
-                    held == changed_value(*c));
+        apply_change(*c, model_, *this, notes_);
       } catch (const Failure& f) {
         if (!f.message.empty()) error(f.at, f.message);
       } catch (const UsageError& e) {
@@ -377,7 +324,8 @@ class Binder final : public NameSource {
     if (data->num_rows() == 0)
       notes_.warn({source_.file, st.at.line, st.at.column,
                    fmt::format("table {} has no rows", st.heading.name), true});
-    change_table(st.heading.name, *data);
+    for (const Change* c : changes_)
+      if (c->name == st.heading.name) change_table(*c, *data, *this, notes_, model_.data().tag);
     if (st.ordered) data->set_ordered();
     tables_.emplace(st.heading.name, Table(data));
   }

@@ -6,6 +6,8 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "formats/knot/evaluator.hpp"
+#include "formats/knot/messages.hpp"
 
 namespace kiteknot::formats::knot {
 
@@ -54,6 +56,65 @@ std::vector<std::string> Scenarios::names() const {
   std::vector<std::string> all;
   for (const auto& [name, st] : by_name_) all.push_back(name);
   return all;
+}
+
+namespace {
+
+Rational figure_of(const Change& c, NameSource& names, Diagnostics& notes, const Tag& model) {
+  Resolver resolver(names, notes);
+  const MeaningPtr m = resolver.data_expression(*c.value, "a change");
+  Evaluator evaluator(model);
+  evaluator.set_rows({});
+  const Expression e = evaluator.expression(*m);
+  if (!e.is_constant()) fail(c.value->at, "a change is made to a figure");
+  return e.constant();
+}
+
+}  // namespace
+
+void change_table(const Change& c, TableData& data, NameSource& names, Diagnostics& notes,
+                  const Tag& model) {
+  if (c.kind != ChangeKind::cell && c.kind != ChangeKind::scale) return;
+  const Index column = data.column(c.column);
+  if (column < 0) fail(c.at, messages::no_column(c.column, data));
+  if (data.tables.contains(column) ||
+      std::find(data.key.begin(), data.key.end(), column) != data.key.end())
+    fail(c.at, fmt::format("column {} names rows; only figures are changed", c.column));
+  const Rational value = figure_of(c, names, notes, model);
+  const auto decimal = [](const Rational& v) {
+    const std::string text = v.text();
+    return text.find('/') == std::string::npos ? text : fmt::format("{}", v.to_double());
+  };
+  if (c.kind == ChangeKind::cell) {
+    const std::vector<std::string_view> keys(c.keys.begin(), c.keys.end());
+    const Index row = keys.size() == data.key.size() ? data.find(keys) : -1;
+    if (row < 0) fail(c.at, messages::no_member(data.name, keys, data));
+    data.set_cell(row, column, decimal(value));
+    return;
+  }
+  for (Index row = 0; row < data.num_rows(); ++row) {
+    const auto old = Rational::parse(data.cell(row, column));
+    if (!old)
+      fail(c.at, fmt::format("'{}' in column {} is not a figure that could be scaled",
+                             data.cell(row, column), c.column));
+    data.set_cell(row, column, decimal(*old * value));
+  }
+}
+
+void apply_change(const Change& c, Model& model, NameSource& names, Diagnostics& notes) {
+  const Tag tag = model.data().tag;
+  if (c.kind == ChangeKind::number) model.set(c.name, figure_of(c, names, notes, tag));
+  if (c.kind == ChangeKind::with) model.with(c.name);
+  if (c.kind == ChangeKind::without) model.without(c.name);
+  if (c.kind != ChangeKind::hold) return;
+  Resolver resolver(names, notes);
+  const MeaningPtr m = resolver.expression(*c.decision);
+  if (m->op != Op::decision) fail(c.decision->at, "a decision is held at a value");
+  Evaluator evaluator(tag);
+  evaluator.set_rows({});
+  const Expression held = evaluator.expression(*m);
+  model.rule("hold " + model.data().decision_name(held.terms()[0].decision),
+             held == figure_of(c, names, notes, tag));
 }
 
 }  // namespace kiteknot::formats::knot

@@ -1,9 +1,9 @@
 #pragma once
-// Which changes a scenario makes, its own and those of the ones it is like.
+// Scenarios: which changes one makes, its own and those of the ones it is like, and making them.
 
 #include <map>
 
-#include "formats/knot/meaning.hpp"
+#include "formats/knot/resolver.hpp"
 
 namespace kiteknot::formats::knot {
 
@@ -19,5 +19,11 @@ class Scenarios {
  private:
   std::map<std::string, const Statement*> by_name_;
 };
+
+/// Makes a change to a table's cells, before anybody reads them; other changes are passed over.
+void change_table(const Change& c, TableData& data, NameSource& names, Diagnostics& notes,
+                  const Tag& model);
+/// Makes a change that is not to a table, once the whole model stands.
+void apply_change(const Change& c, Model& model, NameSource& names, Diagnostics& notes);
 
 }  // namespace kiteknot::formats::knot
