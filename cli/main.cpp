@@ -40,6 +40,7 @@ int exit_code(Outcome outcome) {
 
 void ModelArguments::add_to(CLI::App& command) {
   command.add_option("FILE", file, "the model: .knot or .mps")->required();
+  command.add_option("--scenario", scenario, "make the changes of this scenario first");
   command.add_option("--set", settings, "NAME=VALUE: set a number of the model for this run")
       ->take_all();
 }

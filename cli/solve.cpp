@@ -35,7 +35,6 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("solve", "find the best plan and prove that it is");
   const auto a = std::make_shared<SolveArguments>();
   a->model.add_to(*command);
-  command->add_option("--scenario", a->model.scenario, "solve this scenario of the model");
   command->add_option("--result", a->result, "write the result document (JSON) here");
   command->add_option("--plan", a->plan, "write the plan (CSV) here");
   command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional");

@@ -53,6 +53,7 @@ class ShowPage {
     curves();
     goals();
     rules();
+    scenarios();
     how_solved();
     remarks();
     return page_.take();
@@ -377,6 +378,17 @@ class ShowPage {
     if (rule.low.is_finite()) out += fmt::format(", is at least {}", figure(rule.low));
     if (rule.high.is_finite()) out += fmt::format(", is at most {}", figure(rule.high));
     return out;
+  }
+
+  void scenarios() {
+    if (m_.scenarios.empty()) return;
+    page_.heading("Scenarios");
+    std::vector<std::vector<std::string>> rows;
+    for (const auto& [name, stated] : m_.scenarios) {
+      const std::size_t colon = stated.find("\":");
+      rows.push_back({name, colon == std::string::npos ? stated : stated.substr(colon + 3)});
+    }
+    page_.table(rows);
   }
 
   // What logic, curves and other terms became, and the sizes before and after.
