@@ -57,6 +57,7 @@ Run add_check(CLI::App& app, CLI::App*& command);
 Run add_solve(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
 Run add_vary(CLI::App& app, CLI::App*& command);
+Run add_explain(CLI::App& app, CLI::App*& command);
 Run add_convert(CLI::App& app, CLI::App*& command);
 Run add_demo(CLI::App& app, CLI::App*& command);
 

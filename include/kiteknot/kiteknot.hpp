@@ -3,6 +3,7 @@
 
 #include "kiteknot/curve.hpp"
 #include "kiteknot/errors.hpp"
+#include "kiteknot/explain.hpp"
 #include "kiteknot/expression.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/model.hpp"

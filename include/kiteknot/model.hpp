@@ -137,6 +137,10 @@ class Model {
   /// rule is missed by 1).
   void or_pay(const std::string& rule, const Expression& price);
 
+  /// Lets go of the rule rows (family, member) for which `keep` is false: they always hold then.
+  void keep_rows(const std::function<bool(std::int32_t, std::int32_t)>& keep);
+  /// Forgets all goals; any plan will do.
+  void forget_goals();
   /// Forgets all goals but this one, by its place in the order.
   void only_goal(std::size_t goal);
 

@@ -274,6 +274,31 @@ std::vector<std::string> Model::scenarios() const {
   return names;
 }
 
+void Model::keep_rows(const std::function<bool(std::int32_t, std::int32_t)>& keep) {
+  ModelData& m = change();
+  for (std::size_t r = 0; r < m.rules.size(); ++r) {
+    const auto family = static_cast<Index>(r);
+    std::shared_ptr<RuleFamily> thinned;
+    Index kept = 0;
+    for (Index i = 0; i < m.rules[r]->index.count; ++i) {
+      if (keep(family, i)) {
+        ++kept;
+        continue;
+      }
+      if (!thinned) thinned = std::make_shared<RuleFamily>(*m.rules[r]);
+      thinned->conditions[at(i)] = all_of({});
+    }
+    if (kept == 0)
+      m.rules_off.insert(family);
+    else if (thinned)
+      m.rules[r] = thinned;
+  }
+}
+
+void Model::forget_goals() {
+  change().goals.clear();
+}
+
 void Model::only_goal(std::size_t goal) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   ModelData& m = change();

@@ -422,3 +422,13 @@ TEST_CASE("vary puts scenarios, rules and values side by side", "[cli]") {
   CHECK(run("vary " + in_demo("programme.knot") + " --sweep grand=800..1600/3").code == 2);
   CHECK(run("vary " + in_demo("programme.knot") + " --sweep grant=8").code == 2);
 }
+
+TEST_CASE("explain names the clash, or says that there is none", "[cli]") {
+  const Ran r = run("explain " + in_demo("judges.knot") + " --scenario \"exactly one each\"");
+  CHECK(r.code == 4);
+  CHECK(has(r.out, "These cannot hold together, though any smaller part of them can:"));
+  CHECK(has(r.out, "exactly_one[Mira]"));
+  const Ran fine = run("explain " + in_demo("judges.knot"));
+  CHECK(fine.code == 0);
+  CHECK(has(fine.out, "a plan meets all rules"));
+}

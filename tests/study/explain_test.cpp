@@ -1,0 +1,116 @@
+// Clashes against trying every subset of the rules.
+#include "kiteknot/explain.hpp"
+
+#include <catch2/catch.hpp>
+#include <fmt/format.h>
+
+#include "base/random.hpp"
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+TEST_CASE("a clash leaves no plan, and every part of it leaves one", "[explain]") {
+  Random random(909);
+  int found = 0, none = 0;
+  for (int round = 0; round < 300; ++round) {
+    CAPTURE(round);
+    Model m{"Clashing"};
+    std::vector<Decision> x;
+    for (int k = 0; k < 3; ++k)
+      x.push_back(m.integer(fmt::format("x{}", k), {}, between(0, 2)).only());
+    struct Row {
+      std::vector<int> c;
+      int limit;
+    };
+    std::vector<Row> rows;
+    for (int r = 0; r < 6; ++r) {
+      Row row{{}, static_cast<int>(random.between(-2, 2))};
+      Expression e;
+      for (std::size_t k = 0; k < 3; ++k) {
+        row.c.push_back(static_cast<int>(random.between(-2, 2)));
+        e += row.c.back() * Expression(x[k]);
+      }
+      m.rule(fmt::format("r{}", r), e <= row.limit);
+      rows.push_back(std::move(row));
+    }
+    m.maximize("goal", x[0] + Expression(x[1]));
+    const auto fits = [&](const std::vector<std::size_t>& some) {
+      for (int code = 0; code < 27; ++code) {
+        const int plan[] = {code % 3, code / 3 % 3, code / 9};
+        bool ok = true;
+        for (const std::size_t r : some) {
+          int sum = 0;
+          for (std::size_t k = 0; k < 3; ++k) sum += rows[r].c[k] * plan[k];
+          ok = ok && sum <= rows[r].limit;
+        }
+        if (ok) return true;
+      }
+      return false;
+    };
+    const Clash clash = find_clash(m);
+    if (fits({0, 1, 2, 3, 4, 5})) {
+      ++none;
+      REQUIRE(clash.kind == Clash::Kind::none);
+      continue;
+    }
+    ++found;
+    REQUIRE(clash.kind == Clash::Kind::found);
+    std::vector<std::size_t> all;
+    for (const RuleRow& row : clash.rows) all.push_back(static_cast<std::size_t>(row.family));
+    CHECK_FALSE(fits(all));
+    for (std::size_t k = 0; k < all.size(); ++k) {
+      std::vector<std::size_t> others = all;
+      others.erase(others.begin() + static_cast<std::ptrdiff_t>(k));
+      CHECK(fits(others));
+      CHECK(clash.shown_needed[k]);
+    }
+  }
+  CHECK(found > 50);
+  CHECK(none > 50);
+}
+
+TEST_CASE("a planted clash of six among two thousand rows is found in few solves", "[explain]") {
+  Model m{"Planted"};
+  std::string csv = "row\n";
+  for (int k = 0; k < 2000; ++k) csv += fmt::format("i{}\n", k);
+  const auto table = Table::parse("t", csv, {.key = {"row"}});
+  const auto x = m.integer("x", table, between(0, 9));
+  // x[i0] < x[i1] < ... in a circle of six rows; the others hold easily.
+  m.rule("step", table, [&](Row r) {
+    const int k = r.index();
+    const bool planted = k % 300 == 7 && k / 300 < 6;
+    const int next = planted ? (k / 300 == 5 ? 7 : k + 300) : (k + 1) % 2000;
+    const Expression difference = x[r] - Expression(x[Row(r.table(), next)]);
+    return planted ? difference <= -1 : difference <= 9;
+  });
+  const Clash clash = find_clash(m);
+  REQUIRE(clash.kind == Clash::Kind::found);
+  CHECK(clash.rows.size() == 6);
+  CHECK(clash.solves <= 100);
+  for (const RuleRow& row : clash.rows) CHECK(row.member % 300 == 7);
+}
+
+TEST_CASE("logic, bounds and feasible models are explained too", "[explain]") {
+  Model m{"Logic"};
+  const auto a = m.binary("a"), b = m.binary("b");
+  m.rule("first", implies(a, b));
+  m.rule("second", implies(b, negated(a)));
+  m.rule("third", a);
+  m.rule("idle", any_of({a, b}));
+  const Clash clash = find_clash(m);
+  REQUIRE(clash.kind == Clash::Kind::found);
+  CHECK(clash.rows.size() == 3);
+  const std::string page = clash_page(m, clash);
+  CHECK(page.find("These cannot hold together, though any smaller part of them can") !=
+        std::string::npos);
+  CHECK(page.find("a implies b") != std::string::npos);
+  CHECK(page.find("idle") == std::string::npos);
+
+  Model narrow{"Narrow"};
+  const auto n = narrow.integer("n", {}, between(Rational::ratio(1, 4), Rational::ratio(3, 4)));
+  narrow.rule("any", n.only() >= 0);
+  CHECK(find_clash(narrow).kind == Clash::Kind::bounds);
+  Model fine{"Fine"};
+  fine.rule("any", fine.binary("c").only() >= 0);
+  CHECK(find_clash(fine).kind == Clash::Kind::none);
+}
