@@ -1,7 +1,5 @@
 #include "kiteknot/vary.hpp"
 
-#include <fstream>
-
 #include "command.hpp"
 #include "terminal.hpp"
 
@@ -53,16 +51,6 @@ Variation scenarios(const VaryArguments& a, const Model& base, const SolveOption
   return compare_scenarios(base, models, options);
 }
 
-void write(const std::string& path, const std::string& text) {
-  const std::string passing = path + ".part";
-  {
-    std::ofstream out(passing, std::ios::binary);
-    out << text;
-    if (!out.flush()) throw IoError(path + ": cannot be written");
-  }
-  if (std::rename(passing.c_str(), path.c_str()) != 0) throw IoError(path + ": cannot be written");
-}
-
 int run(const VaryArguments& a) {
   const Model base = a.model.load();
   const SolveOptions options = a.search.options();
@@ -70,8 +58,8 @@ int run(const VaryArguments& a) {
                       : a.without_each ? without_each(base, options)
                                        : scenarios(a, base, options);
   print(variation_page(base, v, page_options()));
-  if (!a.csv.empty()) write(a.csv, variation_csv(v));
-  if (!a.json.empty()) write(a.json, variation_document(base, v));
+  if (!a.csv.empty()) write_variation_csv(a.csv, v);
+  if (!a.json.empty()) write_variation(a.json, base, v);
   return kDone;
 }
 

@@ -45,5 +45,8 @@ std::string variation_page(const Model& model, const Variation& variation,
 /// name, outcome, goal, change, seconds; and the same with the changed decisions as JSON.
 std::string variation_csv(const Variation& variation);
 std::string variation_document(const Model& model, const Variation& variation);
+/// Both to a file, under a temporary name first.
+void write_variation_csv(const std::string& path, const Variation& variation);
+void write_variation(const std::string& path, const Model& model, const Variation& variation);
 
 }  // namespace kiteknot

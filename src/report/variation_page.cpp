@@ -2,6 +2,8 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
+#include "formats/csv.hpp"
+#include "formats/files.hpp"
 #include "kiteknot/vary.hpp"
 #include "report/page.hpp"
 
@@ -132,11 +134,8 @@ std::string variation_page(const Model& model, const Variation& variation,
 std::string variation_csv(const Variation& v) {
   std::string text = "name,outcome,goal,change,seconds\n";
   const auto line = [&](const Variant& one) {
-    std::string name = one.name;
-    for (std::size_t k = 0; k < name.size(); ++k)
-      if (name[k] == '"') name.insert(k++, 1, '"');
     const auto by = change(v, one);
-    text += fmt::format("\"{}\",{},{},{},{:.6f}\n", name, word(one.outcome),
+    text += fmt::format("{},{},{},{},{:.6f}\n", formats::csv_cell(one.name), word(one.outcome),
                         one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds);
   };
   line(v.base);
@@ -173,6 +172,14 @@ std::string variation_document(const Model& model, const Variation& v) {
   document["variants"] = Json::array();
   for (const Variant& one : v.variants) document["variants"].push_back(entry(one));
   return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+void write_variation_csv(const std::string& path, const Variation& variation) {
+  formats::write_file(path, variation_csv(variation));
+}
+
+void write_variation(const std::string& path, const Model& model, const Variation& variation) {
+  formats::write_file(path, variation_document(model, variation));
 }
 
 }  // namespace kiteknot

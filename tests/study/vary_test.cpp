@@ -63,7 +63,7 @@ TEST_CASE("scenarios side by side tell what changes, and what cannot be", "[stud
   CHECK(page.find("+22") != std::string::npos);
   CHECK(page.find("takes run[glow]; leaves out run[tea]") != std::string::npos);
   CHECK(page.find("no plan meets all rules") != std::string::npos);
-  CHECK(variation_csv(v).find("\"more room\",optimal,70,22,") != std::string::npos);
+  CHECK(variation_csv(v).find("more room,optimal,70,22,") != std::string::npos);
   const auto json = nlohmann::json::parse(variation_document(base, v));
   CHECK(json["variants"][0]["change"] == 22);
   CHECK(json["variants"][6]["goal"].is_null());

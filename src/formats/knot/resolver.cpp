@@ -29,13 +29,9 @@ int last_slot(const Meaning& m) {
   return last;
 }
 
-bool binary(const Family& f) {
-  return f.binary;
-}
-
 // Whether every decision in it is binary, so that a product with it can be made linear.
 bool only_binaries(const Meaning& m) {
-  if (m.op == Op::decision) return binary(*m.family);
+  if (m.op == Op::decision) return m.family->binary;
   if (m.op == Op::named) return !m.has_decisions;
   if (m.op == Op::apply || m.op == Op::extreme || m.op == Op::choice) return !m.has_decisions;
   return std::all_of(m.args.begin(), m.args.end(),
@@ -80,7 +76,7 @@ MeaningPtr Resolver::expression(const Node& node) {
     case NodeKind::apply:
       return apply(node);
     case NodeKind::extreme:
-      return extreme(node);
+      return total(node);
     case NodeKind::number_of:
       return number_of(node);
     case NodeKind::choice:
@@ -324,10 +320,6 @@ MeaningPtr Resolver::total(const Node& node) {
   plan_levels(*m, first);
   close(node.rows.size());
   return m;
-}
-
-MeaningPtr Resolver::extreme(const Node& node) {
-  return total(node);
 }
 
 MeaningPtr Resolver::number_of(const Node& node) {

@@ -60,7 +60,6 @@ class Resolver {
   MeaningPtr compare(const Node& node);
   MeaningPtr figure_cell(const Node& node);
   MeaningPtr apply(const Node& node);
-  MeaningPtr extreme(const Node& node);
   MeaningPtr number_of(const Node& node);
   MeaningPtr choice(const Node& node);
   MeaningPtr count_of(const Node& node);
