@@ -16,7 +16,7 @@
 namespace kiteknot {
 
 namespace methods {
-struct Memory;
+class Memory;
 }
 
 class Study {

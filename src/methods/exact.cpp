@@ -63,34 +63,8 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.stop = options.stop.flag();
   o.rooms = true;
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
-  if (memory == nullptr) return o;
-  o.plans = memory->plans;
-  for (auto& plan : o.plans)  // the judge looks at decisions only
-    plan.resize(static_cast<std::size_t>(lowering.problem.num_columns()));
-  if (memory->columns.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return o;
-  o.basis.columns = memory->columns;
-  o.basis.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
-  for (const LoweredRow& row : lowering.rows) {
-    const auto it = memory->rows.find({row.family, row.member});
-    if (it != memory->rows.end() && row.problem_row >= 0)
-      o.basis.rows[static_cast<std::size_t>(row.problem_row)] = it->second;
-  }
+  if (memory != nullptr) memory->start(o, lowering);
   return o;
-}
-
-void remember(Memory& memory, const mip::SearchResult& found, const Lowering& lowering,
-              Index decisions) {
-  constexpr std::size_t kMostPlans = 8;
-  if (found.plan && !lowering.relaxed) {
-    memory.plans.emplace_back(found.plan->begin(), found.plan->begin() + decisions);
-    if (memory.plans.size() > kMostPlans) memory.plans.erase(memory.plans.begin());
-  }
-  if (found.root_basis.empty()) return;
-  memory.columns = found.root_basis.columns;
-  for (const LoweredRow& row : lowering.rows)
-    if (row.problem_row >= 0)
-      memory.rows[{row.family, row.member}] =
-          found.root_basis.rows[static_cast<std::size_t>(row.problem_row)];
 }
 
 // The relaxation's own numbers in the user's sense: goals carry the lowering's sign and scale,
@@ -158,7 +132,7 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
               Memory* memory) {
   const ModelData& m = model.data();
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
-  Lowering lowering = lower(m, relaxed);
+  Lowering lowering = lower(m, relaxed, memory != nullptr);
   const bool has_integers = lowering.problem.num_integers() > 0;
   mip::SearchOptions engine = engine_options(options, lowering, memory);
   Translator translator(model, lowering, observer);
@@ -170,8 +144,10 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
                         lowering.to_problem(relaxed ? lowering.goal_at(values) : *report.goal)};
   };
   mip::SearchResult found =
-      mip::Search(std::move(lowering.problem), judge, std::move(engine), &translator).run();
-  if (memory != nullptr) remember(*memory, found, lowering, m.num_decisions);
+      mip::Search(memory != nullptr ? lowering.problem : std::move(lowering.problem), judge,
+                  std::move(engine), &translator)
+          .run();
+  if (memory != nullptr) memory->remember(found, lowering, m.num_decisions);
 
   Result result(model);
   result.outcome = found.outcome;

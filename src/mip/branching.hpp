@@ -14,6 +14,7 @@ namespace kiteknot::mip {
 class PseudoCosts {
  public:
   explicit PseudoCosts(Index num_columns);
+  [[nodiscard]] Index num_columns() const noexcept { return static_cast<Index>(down_.size()); }
   /// A child was solved: the relaxed goal rose by `rise` (at least 0) over `distance`.
   void learn(Index column, bool up, double distance, double rise);
   /// The best column to branch on among those whose value is not integral, or -1.

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/exchange.hpp"
 #include "mip/search.hpp"
 
 namespace kiteknot::mip {
@@ -30,6 +31,23 @@ bool Search::judge_plan(std::span<const Rational> plan, const std::string& found
   if (result_.history.size() < kMostHistory) result_.history.push_back(now);
   if (listener_ != nullptr) listener_->better_plan(now, *result_.plan);
   return true;
+}
+
+// Plans of earlier answers, as they are; then the best of them and the latest one that fails here
+// are mended and improved.
+void Search::judge_given_plans() {
+  constexpr std::int64_t kMostWork = 200'000;
+  const std::vector<Rational>* failed = nullptr;
+  for (const std::vector<Rational>& plan : options_.plans)
+    if (!judge_plan(plan, "an earlier answer")) failed = &plan;
+  const std::vector<Rational>* best = result_.plan ? &*result_.plan : nullptr;
+  for (const std::vector<Rational>* start : {best, failed}) {
+    if (start == nullptr || options_.any_plan) continue;
+    std::vector<double> point;
+    for (const Rational& x : *start) point.push_back(x.to_double());
+    const auto better = exchange(problem_, std::move(point), kMostWork, work_);
+    if (better) (void)judge_plan(exact_point(*better), "an earlier answer, improved");
+  }
 }
 
 // Integers are rounded and fixed, reals solved again around them: in rationals where the basis is

@@ -28,6 +28,8 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
       domain_(problem_),
       pseudo_costs_(problem_.num_columns()) {
   relaxation_.simplex().set_seed(options_.seed);
+  if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == problem_.num_columns())
+    pseudo_costs_ = std::move(*options_.pseudo_costs);
   interrupt_.clock = &clock_;
   interrupt_.seconds = options_.seconds;
   interrupt_.stopped = options_.stop;
@@ -44,12 +46,14 @@ SearchResult Search::run() {
       result_.seconds = clock_.seconds();
       return std::move(result_);
     }
-  for (const std::vector<Rational>& plan : options_.plans)
-    (void)judge_plan(plan, "an earlier answer");
-  if (solve_root()) {
+  judge_given_plans();
+  if (options_.known_bound == kInf && !result_.plan) {
+    result_.outcome = Outcome::infeasible;
+  } else if (solve_root()) {
     loop();
     conclude();
   }
+  result_.pseudo_costs = std::move(pseudo_costs_);
   result_.work = work_.units() + relaxation_.simplex().work().units();
   result_.seconds = clock_.seconds();
   return std::move(result_);
@@ -187,6 +191,7 @@ double Search::global_bound(double current) const {
   double bound = std::min({current, closed_bound_, unresolved_bound_, best_});
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
   if (next_) bound = std::min(bound, next_->bound);
+  bound = std::max(bound, std::min(options_.known_bound, best_));
   const double step = problem_.goal_step();
   if (step > 0.0 && std::isfinite(bound)) {  // lift to the next value that a plan can have
     const double lifted = std::ceil(divide_down(bound, step)) * step;
@@ -219,6 +224,7 @@ bool Search::out_of_limits() {
 
 void Search::loop() {
   while (next_ || !open_.empty()) {
+    if (closes(options_.known_bound)) return;
     if (out_of_limits()) return;
     const bool plunging = next_ != nullptr;
     const std::shared_ptr<Node> node = plunging ? std::move(next_) : open_.pop();

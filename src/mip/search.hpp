@@ -53,9 +53,11 @@ struct SearchOptions {
   double goal_offset =
       0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
   bool any_plan = false;                     ///< the goal does not matter
-  std::vector<std::vector<Rational>> plans;  ///< to be judged first
-  bool rooms = false;                        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
-  lp::Basis basis;                           ///< to start the relaxation from
+  std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
+  double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
+  std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
+  bool rooms = false;  ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
+  lp::Basis basis;     ///< to start the relaxation from
   lp::ExactLimits exact;
 };
 
@@ -86,6 +88,7 @@ struct SearchResult {
   std::string found_by;
   std::vector<Standing> history;  ///< at every better plan, and at the end
   lp::Basis root_basis;
+  std::optional<PseudoCosts> pseudo_costs;  ///< what was learned about branching
 };
 
 /// |value - bound| / max(|value|, 1e-10 size); 0 when equal.
@@ -127,6 +130,7 @@ class Search {
   void conclude();
 
   // plans.cpp
+  void judge_given_plans();
   bool try_plan(std::span<const double> point, const std::string& found_by);
   bool judge_plan(std::span<const Rational> plan, const std::string& found_by);
   void round_with_propagation();

@@ -12,8 +12,9 @@ namespace {
 
 class Lowerer {
  public:
-  Lowerer(const ModelData& model, bool drop_integrality)
+  Lowerer(const ModelData& model, bool drop_integrality, bool keep_limits)
       : model_(model), builder_(model, out_.problem, drop_integrality) {
+    if (keep_limits) builder_.limits = &out_.limits;
     out_.relaxed = drop_integrality;
   }
 
@@ -160,8 +161,8 @@ Rational Lowering::goal_at(std::span<const Rational> columns) const {
   return sum;
 }
 
-Lowering lower(const ModelData& model, bool drop_integrality) {
-  return Lowerer(model, drop_integrality).run();
+Lowering lower(const ModelData& model, bool drop_integrality, bool keep_limits) {
+  return Lowerer(model, drop_integrality, keep_limits).run();
 }
 
 }  // namespace kiteknot

@@ -30,13 +30,14 @@ struct LoweredRow {
 };
 
 struct Lowering {
-  mip::Problem problem;             // column j is decision j, others follow
-  std::vector<LoweredRow> rows;     // one a rule row that is switched on, in order
-  Rational goal_scale = 1;          // problem goal = scale x (sign x goal - constant)
-  Rational goal_constant;           // of the user's goal
-  int goal_sign = 1;                // -1 where the user maximises
-  bool relaxed = false;             // integrality was dropped
-  LinearForm goal;                  // over the problem's columns, user's sense, with its constant
+  mip::Problem problem;          // column j is decision j, others follow
+  std::vector<LoweredRow> rows;  // one a rule row that is switched on, in order
+  Rational goal_scale = 1;       // problem goal = scale x (sign x goal - constant)
+  Rational goal_constant;        // of the user's goal
+  int goal_sign = 1;             // -1 where the user maximises
+  bool relaxed = false;          // integrality was dropped
+  LinearForm goal;               // over the problem's columns, user's sense, with its constant
+  std::vector<std::pair<Rational, Rational>> limits;  // exact, by row of the problem; on request
   std::vector<LoweringNote> notes;  // one a rule family that is not linear, then curves, ...
 
   /// Between the problem's goal and the user's.
@@ -48,6 +49,6 @@ struct Lowering {
 };
 
 /// Throws UsageError where a rule or term has no exact linear form, naming it. O(nonzeros).
-Lowering lower(const ModelData& model, bool drop_integrality = false);
+Lowering lower(const ModelData& model, bool drop_integrality = false, bool keep_limits = false);
 
 }  // namespace kiteknot

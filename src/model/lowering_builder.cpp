@@ -212,6 +212,9 @@ Index Builder::add_row(const LinearForm& f, const Rational& low, const Rational&
   };
   row.lower = limit(low, false);
   row.upper = limit(high, true);
+  if (limits != nullptr)
+    limits->emplace_back(low.is_finite() ? (low - f.constant) * by : low,
+                         high.is_finite() ? (high - f.constant) * by : high);
   if (row.lower > row.upper) {  // a range whose lower limit lies above the upper one
     row.entries.clear();
     row.lower = 1.0;

@@ -72,6 +72,7 @@ class Builder {
   void settle();
 
   LoweringNote* note = nullptr;  ///< where what is done is written down
+  std::vector<std::pair<Rational, Rational>>* limits = nullptr;  ///< ... and the rows' exact limits
 
  private:
   struct Column {

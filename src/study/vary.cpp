@@ -1,6 +1,7 @@
 #include "kiteknot/vary.hpp"
 
 #include <algorithm>
+#include <deque>
 #include <unordered_map>
 
 #include <fmt/format.h>
@@ -92,10 +93,24 @@ Variation sweep(const Model& model, const std::string& number, const Rational& f
   Study study(model);
   const Result base = study.solve(options);
   v.base = variant_of("as it stands", base, nullptr, kItself);
-  for (int k = 0; k < points; ++k) {
+  v.variants.resize(static_cast<std::size_t>(points));
+  const auto ask = [&](int k) {
     const Rational value = points == 1 ? from : from + (to - from) * Rational::ratio(k, points - 1);
     study.set(number, value);
-    v.variants.push_back(variant_of(value.text(), study.solve(options), plan_of(base), kItself));
+    v.variants[static_cast<std::size_t>(k)] =
+        variant_of(value.text(), study.solve(options), plan_of(base), kItself);
+  };
+  // Ends first, then middles: what holds at both ends of a stretch is known all over it.
+  ask(0);
+  if (points > 1) ask(points - 1);
+  std::deque<std::pair<int, int>> open = {{0, points - 1}};
+  for (; !open.empty(); open.pop_front()) {
+    const auto [a, b] = open.front();
+    if (b - a < 2) continue;
+    const int middle = a + (b - a) / 2;
+    ask(middle);
+    open.emplace_back(a, middle);
+    open.emplace_back(middle, b);
   }
   return v;
 }

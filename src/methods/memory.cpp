@@ -1,0 +1,81 @@
+#include "methods/memory.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace kiteknot::methods {
+namespace {
+
+bool same_line(const mip::Lines& a, const mip::Lines& b, Index i) {
+  return std::ranges::equal(a.index(i), b.index(i)) && std::ranges::equal(a.value(i), b.value(i));
+}
+
+}  // namespace
+
+void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
+  const auto columns = static_cast<std::size_t>(lowering.problem.num_columns());
+  o.plans = plans_;
+  for (auto& plan : o.plans) plan.resize(columns);  // the judge looks at decisions only
+  o.pseudo_costs = pseudo_costs_;
+  for (const Fact& fact : facts_)
+    if (narrows(lowering, fact)) o.known_bound = std::max(o.known_bound, fact.bound);
+  if (columns_.size() != columns) return;
+  o.basis.columns = columns_;
+  o.basis.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
+  for (const LoweredRow& row : lowering.rows) {
+    const auto it = rows_.find({row.family, row.member});
+    if (it != rows_.end() && row.problem_row >= 0)
+      o.basis.rows[static_cast<std::size_t>(row.problem_row)] = it->second;
+  }
+}
+
+void Memory::add_plan(std::vector<Rational> plan) {
+  constexpr std::size_t kMostPlans = 24;
+  std::erase(plans_, plan);
+  plans_.push_back(std::move(plan));
+  if (plans_.size() > kMostPlans) plans_.erase(plans_.begin());
+}
+
+void Memory::remember(const mip::SearchResult& found, const Lowering& lowering, Index decisions) {
+  if (found.plan && !lowering.relaxed)
+    add_plan({found.plan->begin(), found.plan->begin() + decisions});
+  pseudo_costs_ = found.pseudo_costs;
+  const bool none = found.outcome == Outcome::infeasible;
+  constexpr std::size_t kMostFacts = 24;
+  constexpr Index kLargestFact = 200'000;
+  if (!lowering.relaxed && (none || std::isfinite(found.bound)) &&
+      lowering.problem.num_rows() + lowering.problem.num_columns() <= kLargestFact) {
+    facts_.push_back({lowering.problem, lowering.limits, lowering.goal_scale,
+                      lowering.goal_constant, lowering.goal_sign, none ? HUGE_VAL : found.bound});
+    if (facts_.size() > kMostFacts) facts_.erase(facts_.begin());
+  }
+  if (found.root_basis.empty()) return;
+  columns_ = found.root_basis.columns;
+  for (const LoweredRow& row : lowering.rows)
+    if (row.problem_row >= 0)
+      rows_[{row.family, row.member}] =
+          found.root_basis.rows[static_cast<std::size_t>(row.problem_row)];
+}
+
+bool Memory::narrows(const Lowering& lowering, const Fact& fact) {
+  const mip::Problem &now = lowering.problem, &then = fact.problem;
+  if (now.num_columns() != then.num_columns() || now.num_rows() != then.num_rows() ||
+      !then.conditional_rows().empty() || !then.ordered_sets().empty() || !now.cost_exact() ||
+      !then.cost_exact() || lowering.goal_sign != fact.sign || lowering.goal_scale != fact.scale ||
+      lowering.goal_constant != fact.constant)
+    return false;
+  for (Index j = 0; j < now.num_columns(); ++j)
+    if (now.lower(j) < then.lower(j) || now.upper(j) > then.upper(j) ||
+        now.integer(j) < then.integer(j) || now.cost(j) != then.cost(j))
+      return false;
+  for (Index i = 0; i < now.num_rows(); ++i) {
+    const auto& [low, high] = lowering.limits[static_cast<std::size_t>(i)];
+    const auto& [low_then, high_then] = fact.limits[static_cast<std::size_t>(i)];
+    if (low < low_then || high > high_then || !now.row_exact(i) || !then.row_exact(i) ||
+        !same_line(now.rows(), then.rows(), i))
+      return false;
+  }
+  return true;
+}
+
+}  // namespace kiteknot::methods

@@ -1,0 +1,42 @@
+#pragma once
+// What a later solve of a similar model can start from: the basis, the plans found, what was
+// learned about branching, and proven bounds that still hold.
+
+#include <map>
+#include <utility>
+
+#include "mip/search.hpp"
+#include "model/lowering.hpp"
+
+namespace kiteknot::methods {
+
+class Memory {
+ public:
+  /// Fills in what is known for this problem. O(nonzeros) for each remembered problem.
+  void start(mip::SearchOptions& options, const Lowering& lowering) const;
+  /// `decisions`: the first columns, which plans are kept of.
+  void remember(const mip::SearchResult& found, const Lowering& lowering, Index decisions);
+  /// Any plan that may help; values by decision.
+  void add_plan(std::vector<Rational> plan);
+
+ private:
+  /// A problem and a bound on it. It bounds every problem with the same columns, goal and rows
+  /// whose limits are as tight or tighter: that one has fewer plans (a relaxation in the sense of
+  /// Geoffrion and Marsten 1972, "Integer programming algorithms: a framework").
+  struct Fact {
+    mip::Problem problem;
+    std::vector<std::pair<Rational, Rational>> limits;  // exact, by row
+    Rational scale, constant;
+    int sign = 1;
+    double bound = 0.0;  // infinite: it has no plan
+  };
+  [[nodiscard]] static bool narrows(const Lowering& lowering, const Fact& fact);
+
+  std::vector<lp::Place> columns_;                                   // by decision
+  std::map<std::pair<std::int32_t, std::int32_t>, lp::Place> rows_;  // by rule family and member
+  std::vector<std::vector<Rational>> plans_;                         // most recent last
+  std::optional<mip::PseudoCosts> pseudo_costs_;
+  std::vector<Fact> facts_;  // most recent last
+};
+
+}  // namespace kiteknot::methods

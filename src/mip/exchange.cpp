@@ -1,0 +1,145 @@
+#include "mip/exchange.hpp"
+
+#include <algorithm>
+
+namespace kiteknot::mip {
+namespace {
+
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+
+class Exchange {
+ public:
+  Exchange(const Problem& problem, std::vector<double> point, std::int64_t most_work)
+      : p_(problem), x_(std::move(point)), value_(at(problem.num_rows()), 0.0), left_(most_work) {
+    for (Index i = 0; i < p_.num_rows(); ++i) broken_ += missing(i, 0.0) > 0.0 ? 1 : 0;
+    for (Index j = 0; j < p_.num_columns(); ++j) {
+      if (x_[at(j)] != 0.0) shift(j, x_[at(j)]);
+      if (p_.lower(j) < p_.upper(j)) free_.push_back(j);
+    }
+  }
+
+  bool mend() {
+    while (broken_ > 0) {
+      Index best = -1;
+      double best_step = 0.0, best_price = 0.0;
+      for (const Index j : free_)
+        for (const double step : {-1.0, 1.0}) {
+          if (!in_bounds(j, step)) continue;
+          const double less = -change_of_missing(j, step);
+          if (less <= 0.0) continue;
+          const double price = (p_.cost(j) * step) / less;
+          if (best < 0 || price < best_price) best = j, best_step = step, best_price = price;
+        }
+      if (best < 0 || left_ < 0) return false;
+      move(best, best_step);
+    }
+    return true;
+  }
+
+  void improve() {
+    bool better = true;
+    while (better && left_ > 0) {
+      better = false;
+      for (const Index j : free_)
+        for (const double step : {-1.0, 1.0}) better = improve_with(j, step) || better;
+    }
+  }
+
+  std::vector<double> take() { return std::move(x_); }
+  [[nodiscard]] std::int64_t left() const { return left_; }
+
+ private:
+  [[nodiscard]] bool in_bounds(Index j, double step) const {
+    const double v = x_[at(j)] + step;
+    return v >= p_.lower(j) && v <= p_.upper(j);
+  }
+  void shift(Index j, double by) {
+    const auto rows = p_.columns().index(j);
+    const auto values = p_.columns().value(j);
+    for (std::size_t k = 0; k < rows.size(); ++k) {
+      double& v = value_[at(rows[k])];
+      broken_ -= missing(rows[k], v) > 0.0 ? 1 : 0;
+      v += values[k] * by;
+      broken_ += missing(rows[k], v) > 0.0 ? 1 : 0;
+    }
+    left_ -= static_cast<std::int64_t>(rows.size());
+  }
+  void move(Index j, double step) {
+    x_[at(j)] += step;
+    shift(j, step);
+  }
+  [[nodiscard]] double missing(Index i, double value) const {
+    return std::max({0.0, p_.row_lower(i) - value, value - p_.row_upper(i)});
+  }
+  double change_of_missing(Index j, double step) {
+    double change = 0.0;
+    const auto rows = p_.columns().index(j);
+    const auto values = p_.columns().value(j);
+    for (std::size_t k = 0; k < rows.size(); ++k) {
+      const double v = value_[at(rows[k])];
+      change += missing(rows[k], v + values[k] * step) - missing(rows[k], v);
+    }
+    left_ -= static_cast<std::int64_t>(rows.size());
+    return change;
+  }
+  // Whether the move leaves no row broken.
+  bool possible(Index j, double step) {
+    const auto rows = p_.columns().index(j);
+    const auto values = p_.columns().value(j);
+    left_ -= static_cast<std::int64_t>(rows.size());
+    Index mended = 0;
+    for (std::size_t k = 0; k < rows.size(); ++k) {
+      const double v = value_[at(rows[k])];
+      if (missing(rows[k], v + values[k] * step) > 0.0) return false;
+      mended += missing(rows[k], v) > 0.0 ? 1 : 0;
+    }
+    return mended == broken_;
+  }
+
+  // One move, or one with a second that makes up for it, where together they lower the goal.
+  bool improve_with(Index j, double step) {
+    if (left_ < 0 || !in_bounds(j, step)) return false;
+    const double gain = -p_.cost(j) * step;
+    if (gain > 0.0 && possible(j, step)) {
+      move(j, step);
+      return true;
+    }
+    if (gain <= 0.0) return false;  // the pair is found from its gaining side
+    move(j, step);
+    for (const Index k : free_)
+      for (const double other : {-1.0, 1.0}) {
+        if (k == j || gain - p_.cost(k) * other <= 0.0 || !in_bounds(k, other)) continue;
+        if (left_ > 0 && possible(k, other)) {
+          move(k, other);
+          return true;
+        }
+      }
+    move(j, -step);
+    return false;
+  }
+
+  const Problem& p_;
+  std::vector<double> x_, value_;
+  std::vector<Index> free_;
+  Index broken_ = 0;  // rows outside their limits
+  std::int64_t left_;
+};
+
+}  // namespace
+
+std::optional<std::vector<double>> exchange(const Problem& problem, std::vector<double> point,
+                                            std::int64_t most_work, WorkCounter& work) {
+  if (problem.num_integers() < problem.num_columns() || !problem.conditional_rows().empty() ||
+      !problem.ordered_sets().empty() || problem.generator() != nullptr)
+    return std::nullopt;
+  Exchange e(problem, std::move(point), most_work);
+  const bool mended = e.mend();
+  if (mended) e.improve();
+  work.add(most_work - e.left());
+  if (!mended) return std::nullopt;
+  return e.take();
+}
+
+}  // namespace kiteknot::mip
