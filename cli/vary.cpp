@@ -11,11 +11,12 @@ struct VaryArguments {
   SearchArguments search;
   std::vector<std::string> only;
   std::string sweep, csv, json;
-  bool without_each = false;
+  bool without_each = false, rows = false, steps = false;
 };
 
 // "grant=800..1600/9"
-Variation swept(const Model& model, const std::string& text, const SolveOptions& options) {
+Variation swept(const Model& model, const std::string& text, bool steps,
+                const SolveOptions& options) {
   const std::size_t equals = text.find('='), dots = text.find("..", equals + 1),
                     slash = text.find('/', dots + 2);
   if (equals != std::string::npos && dots != std::string::npos && slash != std::string::npos) {
@@ -27,7 +28,7 @@ Variation swept(const Model& model, const std::string& text, const SolveOptions&
         throw CommandLineError("a sweep has from 1 to 10,000 points, not " + points->text());
       try {
         return sweep(model, text.substr(0, equals), *from, *to,
-                     static_cast<int>(points->to_double()), options);
+                     static_cast<int>(points->to_double()), steps, options);
       } catch (const UsageError& e) {
         throw CommandLineError("--sweep " + text + ": " + e.what());
       }
@@ -54,8 +55,8 @@ Variation scenarios(const VaryArguments& a, const Model& base, const SolveOption
 int run(const VaryArguments& a) {
   const Model base = a.model.load();
   const SolveOptions options = a.search.options();
-  const Variation v = !a.sweep.empty() ? swept(base, a.sweep, options)
-                      : a.without_each ? without_each(base, options)
+  const Variation v = !a.sweep.empty() ? swept(base, a.sweep, a.steps, options)
+                      : a.without_each ? without_each(base, a.rows, options)
                                        : scenarios(a, base, options);
   print(variation_page(base, v, page_options()));
   if (!a.csv.empty()) write_variation_csv(a.csv, v);
@@ -72,7 +73,9 @@ Run add_vary(CLI::App& app, CLI::App*& command) {
   a->model.add_to(*command);
   auto* only = command->add_option("--only", a->only, "only this scenario (may be said again)");
   auto* each = command->add_flag("--without-each", a->without_each, "drop every rule in turn");
+  command->add_flag("--rows", a->rows, "with --without-each: every row of every rule")->needs(each);
   auto* sweep = command->add_option("--sweep", a->sweep, "NUMBER=FROM..TO/POINTS");
+  command->add_flag("--steps", a->steps, "with --sweep: find where the plan changes")->needs(sweep);
   only->excludes(each)->excludes(sweep);
   each->excludes(sweep);
   command->add_option("--csv", a->csv, "write the table as CSV here");

@@ -121,6 +121,9 @@ class Model {
     add_goal(name, Sense::maximize, goal);
   }
 
+  /// Adds to the expression of a goal, by its place in the order.
+  void add_to_goal(std::size_t goal, const Expression& more);
+
   /// What later goals may take from the goal stated last: a share of its best value.
   void yielding(const Rational& share);
 

@@ -31,6 +31,9 @@ class Study {
   Study& without(const std::string& rule);
   Study& with(const std::string& rule);
   Result solve(const SolveOptions& options = {}, Observer* observer = nullptr);
+  /// The same of a variant of the model (the same decisions, other rules, goals or limits), with
+  /// all that is remembered; the study's own model stays as it is.
+  Result ask(const Model& variant, const SolveOptions& options = {});
   [[nodiscard]] const Model& model() const noexcept { return model_; }
 
  private:

@@ -21,10 +21,22 @@ struct Variant {
   std::string reason;  ///< why it is undecided or unproven without a limit
 };
 
+/// Where the best plan changes along a sweep: it is still the one before at `before`, and the new
+/// one at `after`; both were solved.
+struct Step {
+  Rational before, after;
+  std::optional<Rational> goal_before, goal_after;
+  /// `before` is the very last value at which the old plan is possible, `after` the first one at
+  /// which the new one is.
+  bool last_old = false, first_new = false;
+};
+
 struct Variation {
   enum class Kind { scenarios, rules, sweep } kind = Kind::scenarios;
-  std::string varied;  ///< of a sweep: the number
-  Variant base;        ///< the model as it stands
+  std::string varied;       ///< of a sweep: the number
+  std::vector<Step> steps;  ///< of a sweep, on request, rising
+  bool all_steps = false;   ///< no limit stopped the search for them
+  Variant base;             ///< the model as it stands
   std::vector<Variant> variants;
 };
 
@@ -33,12 +45,16 @@ struct Variation {
 Variation compare_scenarios(const Model& base,
                             const std::vector<std::pair<std::string, Model>>& scenarios,
                             const SolveOptions& options = {});
-/// What dropping each rule family would gain, whether or not it binds. Warm.
-Variation without_each(const Model& model, const SolveOptions& options = {});
+/// What dropping each rule family (with `rows`: each row of every rule) would gain, whether or not
+/// it binds. Warm.
+Variation without_each(const Model& model, bool rows = false, const SolveOptions& options = {});
 /// `points` values of a number from one to another, both included; UsageError for a number that is
-/// not there, or no points. Warm.
+/// not there, or no points. With `steps`, the values at which the plan changes are found between
+/// the points that differ: by bisection down to a millionth of the range, and exactly where it is
+/// the number that makes the new plan possible. Warm.
 Variation sweep(const Model& model, const std::string& number, const Rational& from,
-                const Rational& to, int points, const SolveOptions& options = {});
+                const Rational& to, int points, bool steps = false,
+                const SolveOptions& options = {});
 
 std::string variation_page(const Model& model, const Variation& variation,
                            const PageOptions& options = {});

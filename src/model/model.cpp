@@ -299,6 +299,12 @@ void Model::forget_goals() {
   change().goals.clear();
 }
 
+void Model::add_to_goal(std::size_t goal, const Expression& more) {
+  if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
+  need_same_model(*data_, more);
+  change().goals[goal].expression += more;
+}
+
 void Model::only_goal(std::size_t goal) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   ModelData& m = change();

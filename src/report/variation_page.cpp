@@ -49,6 +49,7 @@ class VariationPage {
     }
     page_.table(rows, {1, 2});
     if (v_.kind == Variation::Kind::rules) page_.say(idle_rules(), 2);
+    if (!v_.steps.empty() || v_.all_steps) steps();
     return page_.take();
   }
 
@@ -110,6 +111,25 @@ class VariationPage {
     return parts.empty() ? "the same plan" : fmt::format("{}", fmt::join(parts, "; "));
   }
 
+  void steps() {
+    page_.heading("Where the plan changes");
+    std::vector<std::vector<std::string>> rows;
+    const auto value = [](const std::optional<Rational>& goal) {
+      return goal ? figure(*goal) : std::string("no plan");
+    };
+    for (const Step& s : v_.steps)
+      rows.push_back(
+          {s.first_new  ? fmt::format("from {} on", figure(s.after))
+           : s.last_old ? fmt::format("beyond {}", figure(s.before))
+                        : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
+           fmt::format("{} before, {} there", value(s.goal_before), value(s.goal_after))});
+    if (!rows.empty()) page_.table(rows);
+    page_.say(!v_.all_steps      ? "The search for further changes was stopped."
+              : v_.steps.empty() ? "Nowhere between the ends."
+                                 : "Solved on both sides of every change.",
+              2);
+  }
+
   std::string idle_rules() const {
     std::vector<std::string> idle;
     for (const Variant& one : v_.variants)
@@ -168,6 +188,16 @@ std::string variation_document(const Model& model, const Variation& v) {
                    {"model", model.title()},
                    {"kind", kKinds[static_cast<int>(v.kind)]}};
   if (!v.varied.empty()) document["number"] = v.varied;
+  if (v.all_steps || !v.steps.empty()) {
+    document["steps"] = Json::array();
+    for (const Step& s : v.steps)
+      document["steps"].push_back({{"before", number(s.before)},
+                                   {"after", number(s.after)},
+                                   {"goal_before", number(s.goal_before)},
+                                   {"goal_after", number(s.goal_after)},
+                                   {"last_old", s.last_old},
+                                   {"first_new", s.first_new}});
+  }
   document["base"] = entry(v.base);
   document["variants"] = Json::array();
   for (const Variant& one : v.variants) document["variants"].push_back(entry(one));

@@ -32,6 +32,12 @@ Result Study::solve(const SolveOptions& options, Observer* observer) {
   return methods::search(model_, options, observer, false, memory_.get());
 }
 
+Result Study::ask(const Model& variant, const SolveOptions& options) {
+  if (variant.num_decisions() != model_.num_decisions())
+    throw UsageError("a study was asked about a model with other decisions");
+  return methods::search(variant, options, nullptr, false, memory_.get());
+}
+
 Comparison compare(const Model& model, const std::vector<std::string>& names,
                    const SolveOptions& options, Observer* observer) {
   for (const std::string& name : names) (void)method(name);  // wrong names are told before any work

@@ -1,0 +1,147 @@
+// A number swept over a range, and the values at which the best plan changes.
+
+#include <algorithm>
+#include <deque>
+
+#include "model/model_data.hpp"
+#include "study/variants.hpp"
+
+namespace kiteknot {
+namespace {
+
+class Sweep {
+ public:
+  Sweep(const Model& model, const std::string& number, const SolveOptions& options)
+      : study_(model), model_(model), number_(number), options_(options) {
+    base_.emplace(study_.solve(options));
+    v_.kind = Variation::Kind::sweep;
+    v_.varied = number;
+    v_.base = variant_of("as it stands", *base_, nullptr, kItself);
+  }
+
+  void ask_points(const Rational& from, const Rational& to, int points) {
+    v_.variants.resize(static_cast<std::size_t>(points));
+    answers_.resize(static_cast<std::size_t>(points));
+    const auto fill = [&](int k) {
+      const Rational value =
+          points == 1 ? from : from + (to - from) * Rational::ratio(k, points - 1);
+      const Result r = ask(value);
+      const auto i = static_cast<std::size_t>(k);
+      v_.variants[i] = variant_of(value.text(), r, plan_of(*base_), kItself);
+      answers_[i] = answer_of(value, r);
+    };
+    // Ends first, then middles: what holds at both ends of a stretch is known all over it.
+    fill(0);
+    if (points > 1) fill(points - 1);
+    std::deque<std::pair<int, int>> open = {{0, points - 1}};
+    for (; !open.empty(); open.pop_front()) {
+      const auto [a, b] = open.front();
+      if (b - a < 2) continue;
+      const int middle = a + (b - a) / 2;
+      fill(middle);
+      open.emplace_back(a, middle);
+      open.emplace_back(middle, b);
+    }
+  }
+
+  void find_steps(const Rational& from, const Rational& to) {
+    const Rational least = (to - from).abs() * Rational::ratio(1, 1'000'000);
+    v_.all_steps = true;
+    for (std::size_t k = 0; k + 1 < answers_.size(); ++k)
+      between(answers_[k], answers_[k + 1], least);
+    if (from > to) std::reverse(v_.steps.begin(), v_.steps.end());
+  }
+
+  Variation take() { return std::move(v_); }
+
+ private:
+  struct Answer {
+    Rational at;
+    Outcome outcome = Outcome::undecided;
+    std::optional<Rational> goal;
+    std::optional<Plan> plan;
+    [[nodiscard]] bool like(const Answer& other) const {
+      return outcome == other.outcome && plan.has_value() == other.plan.has_value() &&
+             (!plan || plan->values() == other.plan->values());
+    }
+  };
+
+  Result ask(const Rational& value) {
+    study_.set(number_, value);
+    return study_.solve(options_);
+  }
+  static Answer answer_of(const Rational& at, const Result& r) {
+    return {at, r.outcome, r.goals.empty() ? std::nullopt : r.goals[0].value, r.plan};
+  }
+
+  // All changes between two answered values, depth first.
+  void between(const Answer& a, const Answer& b, const Rational& least) {
+    if (a.like(b)) return;
+    constexpr int kMostSolves = 2000;
+    if (solves_ >= kMostSolves) {
+      v_.all_steps = false;
+      return;
+    }
+    const auto first_new = first_possible(a, b), last_old = first_possible(b, a);
+    if ((b.at - a.at).abs() <= least) {
+      v_.steps.push_back({a.at, b.at, a.goal, b.goal, last_old == a.at, first_new == b.at});
+      return;
+    }
+    ++solves_;
+    const Rational sliver = b.at > a.at ? least : -least;
+    const Rational middle = first_new && *first_new != b.at ? *first_new
+                            : last_old && *last_old != a.at ? *last_old
+                            : first_new                     ? b.at - sliver
+                            : last_old                      ? a.at + sliver
+                                                            : a.at + (b.at - a.at) / Rational(2);
+    const Answer m = answer_of(middle, ask(middle));
+    between(a, m, least);
+    between(m, b, least);
+  }
+
+  // Where the plan of b is not possible at a: the value nearest to a from which it is. Rules and
+  // bounds move linearly with most numbers; elsewhere it is a guess that the next solve judges.
+  std::optional<Rational> first_possible(const Answer& a, const Answer& b) {
+    if (!b.plan) return std::nullopt;
+    const PlanReport there = report_at(a.at, *b.plan), here = report_at(b.at, *b.plan);
+    if (there.feasible || !here.feasible || there.rules.size() != here.rules.size())
+      return std::nullopt;
+    std::optional<Rational> share;  // of the way from b to a
+    for (std::size_t k = 0; k < there.rules.size(); ++k) {
+      if (there.rules[k].met || there.rules[k].logical) continue;
+      const Rational room = here.rules[k].slack, missing = -there.rules[k].slack;
+      if (room.sign() < 0 || missing.sign() <= 0) return std::nullopt;
+      const Rational s = room / (room + missing);
+      if (!share || s < *share) share = s;
+    }
+    if (!share) return std::nullopt;
+    return b.at + (a.at - b.at) * *share;
+  }
+  PlanReport report_at(const Rational& value, const Plan& plan) {
+    model_.set(number_, value);
+    return check(model_, plan);
+  }
+
+  Study study_;
+  Model model_;
+  std::string number_;
+  SolveOptions options_;
+  std::optional<Result> base_;
+  std::vector<Answer> answers_;
+  Variation v_;
+  int solves_ = 0;
+};
+
+}  // namespace
+
+Variation sweep(const Model& model, const std::string& number, const Rational& from,
+                const Rational& to, int points, bool steps, const SolveOptions& options) {
+  if (points < 1) throw UsageError("a sweep has at least one point");
+  Model(model).set(number, from);  // wrong names are told before any work
+  Sweep s(model, number, options);
+  s.ask_points(from, to, points);
+  if (steps) s.find_steps(from, to);
+  return s.take();
+}
+
+}  // namespace kiteknot
