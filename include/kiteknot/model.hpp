@@ -142,6 +142,9 @@ class Model {
 
   /// Lets go of the rule rows (family, member) for which `keep` is false: they always hold then.
   void keep_rows(const std::function<bool(std::int32_t, std::int32_t)>& keep);
+  /// Lets go of limits of single decisions: its least value, its greatest, that it is whole. Not
+  /// for decisions with listed values or nothing-or-something.
+  void drop_limits(const Decision& decision, bool lower, bool upper, bool whole);
   /// Forgets all goals; any plan will do.
   void forget_goals();
   /// Forgets all goals but this one, by its place in the order.

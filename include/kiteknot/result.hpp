@@ -88,6 +88,8 @@ class Result {
   bool has_integers = true;
   std::optional<Plan> plan;
   std::optional<PlanReport> report;  ///< of the plan
+  /// Unbounded: by decision, the steps that can be taken from the plan again and again.
+  std::vector<Rational> direction;
   SearchCounts search;
   std::string reason;  ///< why it is undecided or unproven without a limit
 

@@ -1,7 +1,5 @@
 #include "mip/ray.hpp"
 
-#include <algorithm>
-
 #include "lp/ray.hpp"
 
 namespace kiteknot::mip {
@@ -43,11 +41,12 @@ bool holds(const Problem& problem, const std::vector<Rational>& d) {
 
 }  // namespace
 
-bool exact_ray(const Problem& problem, std::span<const double> direction) {
-  if (problem.generator() != nullptr || direction.empty()) return false;
-  const auto candidates = lp::as_fractions(direction);
-  return std::any_of(candidates.begin(), candidates.end(),
-                     [&](const std::vector<Rational>& d) { return holds(problem, d); });
+std::optional<std::vector<Rational>> exact_ray(const Problem& problem,
+                                               std::span<const double> direction) {
+  if (problem.generator() != nullptr || direction.empty()) return std::nullopt;
+  for (std::vector<Rational>& d : lp::as_fractions(direction))
+    if (holds(problem, d)) return std::move(d);
+  return std::nullopt;
 }
 
 }  // namespace kiteknot::mip

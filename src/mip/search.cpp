@@ -151,7 +151,8 @@ void Search::answer_unbounded() {
   result_.plan = std::move(inner.plan);
   result_.found_by = inner.found_by;
   result_.goal = judge_(*result_.plan).goal;
-  if (exact_ray(problem_, ray)) {
+  result_.ray = exact_ray(problem_, ray);
+  if (result_.ray) {
     result_.outcome = Outcome::unbounded;
   } else {
     result_.outcome = Outcome::unproven;

@@ -78,6 +78,7 @@ struct RelaxedAnswer {
 struct SearchResult {
   Outcome outcome = Outcome::undecided;
   std::optional<std::vector<Rational>> plan;
+  std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
   Rational goal;
   double bound = -std::numeric_limits<double>::infinity();
   RelaxedAnswer relaxed;

@@ -20,7 +20,8 @@ class Checker {
       : model_(model),
         plan_(plan),
         relaxed_(relaxed),
-        any_real_(relaxed || std::any_of(model.families.begin(), model.families.end(),
+        any_real_(relaxed || !model.dropped_limits.empty() ||
+                  std::any_of(model.families.begin(), model.families.end(),
                                          [](const auto& f) { return !f->integer; })),
         evaluation_(model, plan.values(), any_real_),
         stated_tolerance_(Rational(kStatedTolerance)) {}
@@ -61,7 +62,7 @@ class Checker {
       report_.feasible = false;
       report_.faults.push_back({id, x, std::move(what)});
     };
-    const bool integer = f.integer && !relaxed_;
+    const bool integer = model_.whole(f, member) && !relaxed_;
     if (integer && !x.is_integer()) {
       report_.exact = false;
       fault("is not whole");

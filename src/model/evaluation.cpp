@@ -141,7 +141,7 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
 }
 
 bool only_whole(const ModelData& model, const Expression& e) {
-  const auto whole = [&](Index d) { return d < 0 || model.family_of(d).integer; };
+  const auto whole = [&](Index d) { return d < 0 || model.whole(d); };
   return std::all_of(e.terms().begin(), e.terms().end(),
                      [&](const auto& t) { return whole(t.decision); }) &&
          std::all_of(e.factored().begin(), e.factored().end(),

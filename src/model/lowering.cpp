@@ -41,7 +41,7 @@ class Lowerer {
  private:
   void add_decision(const Family& f, Index member) {
     (void)builder_.add_column(model_.lower(f, member, builder_.numbers()),
-                              model_.upper(f, member, builder_.numbers()), f.integer);
+                              model_.upper(f, member, builder_.numbers()), model_.whole(f, member));
   }
 
   // Listed values by a binary each; nothing or at least some by one binary.

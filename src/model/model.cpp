@@ -295,6 +295,17 @@ void Model::keep_rows(const std::function<bool(std::int32_t, std::int32_t)>& kee
   }
 }
 
+void Model::drop_limits(const Decision& decision, bool lower, bool upper, bool whole) {
+  need_same_model(*data_, Expression(decision));
+  const Family& f = data_->family_of(decision.id);
+  if (f.or_zero || !f.listed.empty())
+    throw UsageError(fmt::format("the limits of {} cannot be let go", name(decision)));
+  DroppedLimits& dropped = change().dropped_limits[decision.id];
+  dropped.lower = dropped.lower || lower;
+  dropped.upper = dropped.upper || upper;
+  dropped.whole = dropped.whole || whole;
+}
+
 void Model::forget_goals() {
   change().goals.clear();
 }

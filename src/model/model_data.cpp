@@ -65,13 +65,27 @@ std::pair<Rational, Rational> ModelData::bounds_if_used(const Family& f, Index m
 }
 Rational ModelData::lower(const Family& f, Index member,
                           const std::vector<Rational>& values) const {
+  if (!dropped_limits.empty())
+    if (const auto it = dropped_limits.find(f.first + member);
+        it != dropped_limits.end() && it->second.lower)
+      return Rational::minus_infinity();
   Rational low = bound_of(f.lower, f.lower_by_number, member, values);
   return f.or_zero && low.sign() > 0 ? Rational(0) : low;
 }
 Rational ModelData::upper(const Family& f, Index member,
                           const std::vector<Rational>& values) const {
+  if (!dropped_limits.empty())
+    if (const auto it = dropped_limits.find(f.first + member);
+        it != dropped_limits.end() && it->second.upper)
+      return Rational::infinity();
   Rational high = bound_of(f.upper, f.upper_by_number, member, values);
   return f.or_zero && high.sign() < 0 ? Rational(0) : high;
+}
+
+bool ModelData::whole(const Family& f, Index member) const {
+  if (!f.integer || dropped_limits.empty()) return f.integer;
+  const auto it = dropped_limits.find(f.first + member);
+  return it == dropped_limits.end() || !it->second.whole;
 }
 
 Expression ModelData::goal_with_charges(std::size_t goal) const {

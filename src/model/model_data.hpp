@@ -72,6 +72,11 @@ struct Goal {
   Rational yields{};  // share of its best value that later goals may take from it
 };
 
+/// Limits of a decision that do not count for now.
+struct DroppedLimits {
+  bool lower = false, upper = false, whole = false;
+};
+
 struct NumberDefinition {
   std::string name;
   Expression value;  // of numbers stated before
@@ -99,6 +104,13 @@ struct ModelData {
 
   std::unordered_map<Index, Rational> set_numbers;
   std::set<Index> rules_off;
+  std::map<Index, DroppedLimits> dropped_limits;  // by decision
+  /// Whether a decision has to be whole.
+  [[nodiscard]] bool whole(const Family& family, Index member) const;
+  [[nodiscard]] bool whole(Index decision) const {
+    const Family& f = family_of(decision);
+    return whole(f, decision - f.first);
+  }
 
   [[nodiscard]] const Family& family_of(Index decision) const;
   [[nodiscard]] std::string decision_name(Index decision) const;

@@ -8,55 +8,172 @@
 #include "report/page.hpp"
 
 namespace kiteknot {
+namespace {
 
-std::string clash_page(const Model& model, const Clash& clash, const PageOptions& options) {
-  const ModelData& m = model.data();
-  report::Page page(options);
-  const auto solves = counted(static_cast<std::size_t>(clash.solves), "solve");
-  switch (clash.kind) {
-    case Clash::Kind::none:
-      page.title(fmt::format("{}: a plan meets all rules", m.title), report::Tone::good);
-      page.say("Nothing clashes; 'solve' finds the best of such plans.");
-      return page.take();
-    case Clash::Kind::bounds:
-      page.title(fmt::format("{}: no plan meets all rules", m.title), report::Tone::bad);
-      page.say(
-          "It is not the rules: the decisions' own bounds and listed values leave nothing that is "
-          "whole.");
-      return page.take();
-    case Clash::Kind::undecided:
-      page.title(fmt::format("{}: not settled", m.title), report::Tone::bad);
-      page.say(
-          fmt::format("Whether some rules clash was not proven within the limits, in {}.", solves));
-      return page.take();
-    case Clash::Kind::found:
-      break;
+using report::Tone;
+
+class ExplanationPage {
+ public:
+  ExplanationPage(const Model& model, const Explanation& e, const PageOptions& options)
+      : m_(model.data()), e_(e), page_(options), algebra_(m_) {}
+
+  std::string run() {
+    if (e_.outcome == Outcome::unbounded) {
+      endless();
+    } else if (e_.outcome == Outcome::undecided) {
+      page_.title(fmt::format("{}: not settled", m_.title), Tone::bad);
+      page_.say("Whether some rules clash was not proven within the limits.");
+    } else if (e_.outcome != Outcome::infeasible) {
+      page_.title(fmt::format("{}: a plan meets all rules", m_.title), Tone::good);
+      page_.say("Nothing clashes; 'solve' finds the best of such plans.");
+    } else {
+      page_.title(fmt::format("{}: no plan meets all rules", m_.title), Tone::bad);
+      for (std::size_t k = 0; k < e_.clashes.found.size(); ++k) clash(k);
+      rest();
+      if (e_.loosening) way_out(*e_.loosening);
+    }
+    return page_.take();
   }
-  page.title(fmt::format("{}: no plan meets all rules", m.title), report::Tone::bad);
-  const bool irreducible = std::all_of(clash.shown_needed.begin(), clash.shown_needed.end(),
-                                       [](char needed) { return needed != 0; });
-  page.say(clash.rows.size() == 1 ? "This one cannot hold by itself, within the decisions' bounds:"
-           : irreducible
-               ? "These cannot hold together, though any smaller part of them can:"
-               : "These cannot hold together; of some it was not shown that they are needed:");
-  page.gap();
-  report::Algebra algebra(m);
-  std::vector<std::vector<std::string>> rows;
-  for (std::size_t k = 0; k < clash.rows.size(); ++k) {
-    const RuleRow& row = clash.rows[k];
-    std::string text = algebra.text(m.rules[static_cast<std::size_t>(row.family)]
-                                        ->conditions[static_cast<std::size_t>(row.member)]);
-    if (!clash.shown_needed[k]) text += " (not shown needed)";
-    rows.push_back({m.rule_name(row.family, row.member), text});
+
+ private:
+  void clash(std::size_t number) {
+    const Clash& c = e_.clashes.found[number];
+    const std::size_t parts = c.rows.size() + c.limits.size();
+    const auto all = [](const std::vector<char>& needed) {
+      return std::all_of(needed.begin(), needed.end(), [](char n) { return n != 0; });
+    };
+    const bool irreducible = all(c.row_needed) && all(c.limit_needed);
+    if (number > 0) page_.gap();
+    if (c.rows.empty())
+      page_.say("It is not the rules: the decisions' own limits leave nothing.");
+    else if (number > 0)
+      page_.say("Apart from those, these cannot hold together either:");
+    else if (parts == 1)
+      page_.say(c.all_limits ? "This one cannot hold by itself, within the decisions' limits:"
+                             : "This one cannot hold by itself, whatever is decided:");
+    else
+      page_.say(irreducible
+                    ? "These cannot hold together, though any smaller part of them can:"
+                    : "These cannot hold together; of some it was not shown that they are needed:");
+    page_.gap();
+    std::vector<std::vector<std::string>> rows;
+    for (std::size_t k = 0; k < c.rows.size(); ++k) {
+      const RuleRow& row = c.rows[k];
+      std::string text = algebra_.text(m_.rules[static_cast<std::size_t>(row.family)]
+                                           ->conditions[static_cast<std::size_t>(row.member)]);
+      if (!c.row_needed[k]) text += " (not shown needed)";
+      rows.push_back({m_.rule_name(row.family, row.member), text});
+    }
+    limits(c, rows);
+    page_.table(rows);
+    page_.gap();
+    if (!irreducible || c.kind != Clash::Kind::found) return;
+    page_.say(
+        fmt::format("Proven in {}: together they leave no plan{}, and without {} there is one.",
+                    counted(static_cast<std::size_t>(c.solves), "solve"),
+                    c.all_limits ? " within the decisions' limits" : "",
+                    parts == 1 ? "it" : "any one of them"));
   }
-  page.table(rows);
-  page.gap();
-  if (irreducible)
-    page.say(
-        fmt::format("Proven in {}: together they leave no plan, and without any one of them there "
-                    "is one.",
-                    solves));
-  return page.take();
+
+  // Limits of the same kind and value in one line for each family.
+  void limits(const Clash& c, std::vector<std::vector<std::string>>& rows) const {
+    const std::vector<Rational> numbers = m_.number_values();
+    std::vector<std::pair<std::string, std::vector<std::string>>> told;
+    for (std::size_t k = 0; k < c.limits.size(); ++k) {
+      const DecisionLimit& l = c.limits[k];
+      const Family& f = m_.family_of(l.decision);
+      const Index i = l.decision - f.first;
+      using W = DecisionLimit::Which;
+      std::string text = l.which == W::whole
+                             ? "whole"
+                             : (l.which == W::least ? "at least " + figure(m_.lower(f, i, numbers))
+                                                    : "at most " + figure(m_.upper(f, i, numbers)));
+      if (!c.limit_needed[k]) text += " (not shown needed)";
+      const auto same =
+          std::find_if(told.begin(), told.end(), [&](const auto& t) { return t.first == text; });
+      if (same == told.end())
+        told.push_back({text, {m_.decision_name(l.decision)}});
+      else
+        same->second.push_back(m_.decision_name(l.decision));
+    }
+    for (const auto& [text, names] : told) rows.push_back({text, listed(names, 6)});
+  }
+
+  void rest() {
+    if (e_.clashes.found.back().rows.empty()) return;
+    if (e_.clashes.rest == Clash::Kind::none && e_.clashes.found.size() > 1)
+      page_.say("All other rules can be met together.");
+    if (e_.clashes.rest == Clash::Kind::found)
+      page_.say("There may be further clashes among the other rules.");
+    if (e_.clashes.rest == Clash::Kind::undecided)
+      page_.say("Whether the other rules clash as well was not settled within the limits.");
+  }
+
+  void way_out(const Loosening& l) {
+    page_.heading("Cheapest way out");
+    if (l.kind == Loosening::Kind::impossible) {
+      page_.say("None: what has to be kept leaves no plan, however the other rules are missed.", 2);
+      return;
+    }
+    if (l.kind != Loosening::Kind::found) {
+      page_.say("None was found within the limits.", 2);
+      return;
+    }
+    std::vector<std::vector<std::string>> rows;
+    for (const Loosening::Miss& miss : l.misses) {
+      const Condition& c = m_.rules[static_cast<std::size_t>(miss.row.family)]
+                               ->conditions[static_cast<std::size_t>(miss.row.member)];
+      std::string how =
+          c.kind == Condition::Kind::compare ? "be missed by " + figure(miss.by) : "not hold";
+      if (miss.weight != Rational(1)) how += fmt::format(", at {} each", figure(miss.weight));
+      rows.push_back({"let " + m_.rule_name(miss.row.family, miss.row.member), how});
+    }
+    page_.table(rows);
+    const std::string total = fmt::format("{} in all", figure(l.total));
+    if (l.least && l.fewest)
+      page_.say(
+          fmt::format("That is {}; proven: no less will do, and no fewer rules for it.", total), 2);
+    else if (l.least)
+      page_.say(fmt::format("That is {}; proven: no less will do. Fewer rules might.", total), 2);
+    else
+      page_.say(fmt::format("That is {}; whether less would do was not settled.", total), 2);
+    page_.say("A plan that meets everything else was found and checked.", 2);
+  }
+
+  void endless() {
+    const Goal& goal = m_.goals[0];
+    page_.title(fmt::format("{}: {} has no end", m_.title, goal.name), Tone::bad);
+    page_.say("From a plan that meets all rules, this step can be taken again and again:");
+    page_.gap();
+    std::vector<std::vector<std::string>> rows;
+    std::vector<std::string> upward, downward;
+    for (const auto& [d, by] : e_.direction) {
+      rows.push_back({m_.decision_name(d), (by.sign() > 0 ? "+" : "") + figure(by)});
+      (by.sign() > 0 ? upward : downward).push_back(m_.decision_name(d));
+    }
+    page_.table(rows, {1});
+    page_.gap();
+    if (!e_.goal_step.is_zero())
+      page_.say(fmt::format("Every step changes {} by {}, and no rule stops it.", goal.name,
+                            figure(e_.goal_step)));
+    std::vector<std::string> missing;
+    if (!upward.empty()) missing.push_back("a greatest value for " + listed(upward, 6));
+    if (!downward.empty()) missing.push_back("a least value for " + listed(downward, 6));
+    page_.say(fmt::format("What is missing: {}, or a rule that holds {} back.",
+                          fmt::join(missing, " or "), rows.size() == 1 ? "it" : "one of them"));
+  }
+
+  const ModelData& m_;
+  const Explanation& e_;
+  report::Page page_;
+  report::Algebra algebra_;
+};
+
+}  // namespace
+
+std::string explanation_page(const Model& model, const Explanation& explanation,
+                             const PageOptions& options) {
+  return ExplanationPage(model, explanation, options).run();
 }
 
 }  // namespace kiteknot

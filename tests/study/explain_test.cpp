@@ -1,6 +1,8 @@
 // Clashes against trying every subset of the rules.
 #include "kiteknot/explain.hpp"
 
+#include <algorithm>
+
 #include <catch2/catch.hpp>
 #include <fmt/format.h>
 
@@ -11,7 +13,7 @@ using namespace kiteknot;
 
 TEST_CASE("a clash leaves no plan, and every part of it leaves one", "[explain]") {
   Random random(909);
-  int found = 0, none = 0;
+  int found = 0, none = 0, with_limits = 0, unneeded = 0;
   for (int round = 0; round < 300; ++round) {
     CAPTURE(round);
     Model m{"Clashing"};
@@ -58,15 +60,40 @@ TEST_CASE("a clash leaves no plan, and every part of it leaves one", "[explain]"
     std::vector<std::size_t> all;
     for (const RuleRow& row : clash.rows) all.push_back(static_cast<std::size_t>(row.family));
     CHECK_FALSE(fits(all));
+    // The limits that take part are enough: no point of a wide box fits, whole or in halves.
+    const auto limited = [&](DecisionLimit::Which which, int d) {
+      const auto& l = clash.limits;
+      return std::find(l.begin(), l.end(), DecisionLimit{which, d}) != l.end();
+    };
+    bool point = false;
+    for (int code = 0; code < 25 * 25 * 25 && !point; ++code) {
+      const int halves[] = {code % 25 - 10, code / 25 % 25 - 10, code / 625 - 10};
+      bool ok = true;
+      for (int d = 0; d < 3; ++d)
+        ok = ok && !(limited(DecisionLimit::Which::least, d) && halves[d] < 0) &&
+             !(limited(DecisionLimit::Which::most, d) && halves[d] > 4) &&
+             !(limited(DecisionLimit::Which::whole, d) && halves[d] % 2 != 0);
+      for (const std::size_t r : all) {
+        int sum = 0;
+        for (std::size_t k = 0; k < 3; ++k) sum += rows[r].c[k] * halves[k];
+        ok = ok && sum <= 2 * rows[r].limit;
+      }
+      point = ok;
+    }
+    CHECK_FALSE(point);
+    for (const char needed : clash.limit_needed) unneeded += needed ? 0 : 1;
+    with_limits += clash.limits.empty() ? 0 : 1;
     for (std::size_t k = 0; k < all.size(); ++k) {
       std::vector<std::size_t> others = all;
       others.erase(others.begin() + static_cast<std::ptrdiff_t>(k));
       CHECK(fits(others));
-      CHECK(clash.shown_needed[k]);
+      CHECK(clash.row_needed[k]);
     }
   }
   CHECK(found > 50);
   CHECK(none > 50);
+  CHECK(with_limits > 30);
+  CHECK(unneeded == 0);
 }
 
 TEST_CASE("a planted clash of six among two thousand rows is found in few solves", "[explain]") {
@@ -100,7 +127,7 @@ TEST_CASE("logic, bounds and feasible models are explained too", "[explain]") {
   const Clash clash = find_clash(m);
   REQUIRE(clash.kind == Clash::Kind::found);
   CHECK(clash.rows.size() == 3);
-  const std::string page = clash_page(m, clash);
+  const std::string page = explanation_page(m, explain(m));
   CHECK(page.find("These cannot hold together, though any smaller part of them can") !=
         std::string::npos);
   CHECK(page.find("a implies b") != std::string::npos);
@@ -109,7 +136,11 @@ TEST_CASE("logic, bounds and feasible models are explained too", "[explain]") {
   Model narrow{"Narrow"};
   const auto n = narrow.integer("n", {}, between(Rational::ratio(1, 4), Rational::ratio(3, 4)));
   narrow.rule("any", n.only() >= 0);
-  CHECK(find_clash(narrow).kind == Clash::Kind::bounds);
+  const Clash by_itself = find_clash(narrow);
+  REQUIRE(by_itself.kind == Clash::Kind::found);
+  CHECK(by_itself.rows.empty());
+  CHECK(by_itself.limits.size() == 3);  // at least, at most, whole
+  CHECK(explanation_page(narrow, explain(narrow)).find("It is not the rules") != std::string::npos);
   Model fine{"Fine"};
   fine.rule("any", fine.binary("c").only() >= 0);
   CHECK(find_clash(fine).kind == Clash::Kind::none);
