@@ -38,6 +38,11 @@ struct ModelArguments {
   void add_to(CLI::App& command);
   /// Warnings go to stderr; errors are thrown as InputError.
   [[nodiscard]] Model load() const;
+  /// The same with a condition on it.
+  [[nodiscard]] Question load(const std::string& condition) const;
+
+ private:
+  void set_numbers(Model& model) const;
 };
 
 /// Options of a search.

@@ -1,5 +1,3 @@
-#include "kiteknot/explain.hpp"
-
 #include "command.hpp"
 #include "terminal.hpp"
 
@@ -10,6 +8,7 @@ struct ExplainArguments {
   ModelArguments model;
   SearchArguments search;
   std::vector<std::string> keep, weigh;
+  std::string why;
 };
 
 // "crew=3"
@@ -22,7 +21,16 @@ std::pair<std::string, Rational> weight_of(const std::string& text) {
   return {text.substr(0, equals), *value};
 }
 
+int run_why(const ExplainArguments& a) {
+  const Question q = a.model.load(a.why);
+  const Why w = why(q.model, q.condition, a.search.options());
+  print(why_page(w, a.why, page_options()));
+  if (!w.best.plan) return exit_code(w.best.outcome);
+  return w.clash ? kInfeasible : w.other.plan ? kDone : w.holds ? kDone : kStopped;
+}
+
 int run(const ExplainArguments& a) {
+  if (!a.why.empty()) return run_why(a);
   const Model model = a.model.load();
   LooseningOptions options{a.keep, {}, a.search.options()};
   for (const std::string& text : a.weigh) options.weights.push_back(weight_of(text));
@@ -38,13 +46,18 @@ int run(const ExplainArguments& a) {
 
 Run add_explain(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand(
-      "explain", "why nothing is feasible: the rules that clash, and the cheapest way out");
+      "explain",
+      "why nothing is feasible and the cheapest way out; with --why, what a condition costs");
   const auto a = std::make_shared<ExplainArguments>();
   a->model.add_to(*command);
-  command->add_option("--keep", a->keep,
-                      "a rule that the way out must not miss (may be said again)");
-  command->add_option("--weigh", a->weigh,
-                      "RULE=WEIGHT: what a unit of missing the rule counts, 1 where not said");
+  auto* why = command->add_option(
+      "--why", a->why,
+      "what this condition would cost the best plan, such as 'run[\"tea tent\"] = 1'");
+  auto* keep = command->add_option("--keep", a->keep,
+                                   "a rule that the way out must not miss (may be said again)");
+  auto* weigh = command->add_option(
+      "--weigh", a->weigh, "RULE=WEIGHT: what a unit of missing the rule counts, 1 where not said");
+  why->excludes(keep)->excludes(weigh);
   a->search.add_to(*command);
   return [a] { return run(*a); };
 }

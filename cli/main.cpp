@@ -45,11 +45,30 @@ void ModelArguments::add_to(CLI::App& command) {
       ->take_all();
 }
 
-Model ModelArguments::load() const {
-  Reading<Model> reading = read_model(file, scenario);
+namespace {
+
+template <class T>
+T told(Reading<T> reading) {
   for (const Diagnostic& note : reading.notes().items())
     if (note.warning && reading.ok()) print_error(note.text());
-  Model model = std::move(reading).value();
+  return std::move(reading).value();
+}
+
+}  // namespace
+
+Model ModelArguments::load() const {
+  Model model = told(read_model(file, scenario));
+  set_numbers(model);
+  return model;
+}
+
+Question ModelArguments::load(const std::string& condition) const {
+  Question question = told(read_question(file, condition, scenario));
+  set_numbers(question.model);
+  return question;
+}
+
+void ModelArguments::set_numbers(Model& model) const {
   for (const std::string& setting : settings) {
     const std::size_t equals = setting.find('=');
     const std::optional<Rational> value =
@@ -62,7 +81,6 @@ Model ModelArguments::load() const {
       throw CommandLineError("--set " + setting + ": " + e.what());
     }
   }
-  return model;
 }
 
 void SearchArguments::add_to(CLI::App& command) {

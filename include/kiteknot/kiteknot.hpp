@@ -17,3 +17,4 @@
 #include "kiteknot/study.hpp"
 #include "kiteknot/table.hpp"
 #include "kiteknot/vary.hpp"
+#include "kiteknot/why.hpp"

@@ -19,6 +19,15 @@ Reading<Model> parse_knot(const std::string& text, const std::string& file,
                           const std::string& folder = "", const std::string& scenario = "");
 Reading<Model> parse_mps(const std::string& text, const std::string& file);
 
+/// A condition on the decisions of a model, written in the Knot language, and the model.
+struct Question {
+  Model model;
+  Condition condition;
+};
+/// For .knot models; errors in the condition carry its column.
+Reading<Question> read_question(const std::string& path, const std::string& condition,
+                                const std::string& scenario = "");
+
 /// The model as lowered, in free-form MPS (rows r1, r2, ..., decisions x1, ..., further columns h1,
 /// ...), and a CSV that says what each name stands for. Throws UsageError, with the reason, where
 /// MPS cannot say it.

@@ -38,6 +38,24 @@ Reading<Model> read_model(const std::string& path, const std::string& scenario) 
                            : parse_mps(text, path);
 }
 
+Reading<Question> read_question(const std::string& path, const std::string& condition,
+                                const std::string& scenario) {
+  Diagnostics notes;
+  const std::filesystem::path p(path);
+  if (p.extension() != ".knot") {
+    notes.error({path, 0, 0, "a condition is asked of a .knot model", false});
+    return notes;
+  }
+  const std::string named = "the condition";
+  const formats::knot::NodePtr node = formats::knot::parse_question(condition, named, notes);
+  if (notes.has_errors()) return notes;
+  auto raw = formats::knot::lex(formats::read_file(path), path, notes);
+  auto statements = formats::knot::parse(std::move(raw), path, notes);
+  return formats::knot::bind_question(std::move(statements),
+                                      {path, p.parent_path().string(), scenario, node.get(), named},
+                                      std::move(notes));
+}
+
 Reading<Plan> read_plan(const std::string& path, const Model& model) {
   Reading<std::vector<std::pair<Decision, Rational>>> given = read_partial_plan(path, model);
   if (!given.ok()) return given.notes();

@@ -27,7 +27,7 @@ class Binder final : public NameSource {
         model_(title()),
         states_(statements_.size(), State::fresh) {}
 
-  Reading<Model> run() {
+  Reading<Question> run() {
     enter_names();
     enter_scenarios();
     using K = StatementKind;
@@ -42,8 +42,9 @@ class Binder final : public NameSource {
         if (table.size() == 0) empty.push_back(table_name);
       notes_.error({source_.file, 0, 0, messages::decides_nothing(empty), false});
     }
+    if (source_.question != nullptr && !notes_.has_errors()) ask();
     if (notes_.has_errors()) return notes_;
-    return {std::move(model_), std::move(notes_)};
+    return {Question{std::move(model_), std::move(answered_)}, std::move(notes_)};
   }
 
   Named find(const std::string& name, Position at) override {
@@ -238,6 +239,22 @@ class Binder final : public NameSource {
       } catch (const UsageError& e) {
         error(c->at, e.what());
       }
+    }
+  }
+
+  // The condition that was asked, once everything stands.
+  void ask() {
+    source_.file = source_.question_name;
+    try {
+      Resolver resolver(*this, notes_);
+      const MeaningPtr meaning = resolver.condition(*source_.question);
+      Evaluator evaluator(model_.data().tag);
+      evaluator.set_rows({});
+      answered_ = evaluator.condition(*meaning);
+    } catch (const Failure& f) {
+      error(f.at, f.message);
+    } catch (const UsageError& e) {
+      error(source_.question->at, e.what());
     }
   }
 
@@ -571,6 +588,7 @@ class Binder final : public NameSource {
   BindSource source_;
   Diagnostics notes_;
   Model model_;
+  Condition answered_;
   std::vector<State> states_;
   std::vector<std::size_t> busy_;
   std::map<std::string, std::size_t> table_statements_, values_, rules_;
@@ -588,6 +606,14 @@ class Binder final : public NameSource {
 
 Reading<Model> bind(std::vector<Statement> statements, const BindSource& source,
                     Diagnostics notes) {
+  Reading<Question> read = Binder(std::move(statements), source, std::move(notes)).run();
+  if (!read.ok()) return read.notes();
+  Diagnostics warnings = read.notes();
+  return {std::move(std::move(read).value().model), std::move(warnings)};
+}
+
+Reading<Question> bind_question(std::vector<Statement> statements, const BindSource& source,
+                                Diagnostics notes) {
   return Binder(std::move(statements), source, std::move(notes)).run();
 }
 

@@ -7,16 +7,22 @@
 
 #include "formats/knot/syntax.hpp"
 #include "kiteknot/errors.hpp"
-#include "kiteknot/model.hpp"
+#include "kiteknot/read.hpp"
 
 namespace kiteknot::formats::knot {
 
 struct BindSource {
-  std::string file;        // for messages
-  std::string folder;      // tables are relative to it; "" for here
-  std::string scenario{};  // whose changes are made; "": the model as it stands
+  std::string file;                // for messages
+  std::string folder;              // tables are relative to it; "" for here
+  std::string scenario{};          // whose changes are made; "": the model as it stands
+  const Node* question = nullptr;  // a condition on the model, and what its errors are told of
+  std::string question_name{};
 };
 
 Reading<Model> bind(std::vector<Statement> statements, const BindSource& source, Diagnostics notes);
+
+/// With source.question, the condition as well.
+Reading<Question> bind_question(std::vector<Statement> statements, const BindSource& source,
+                                Diagnostics notes);
 
 }  // namespace kiteknot::formats::knot

@@ -348,6 +348,16 @@ class StatementParser final : ExpressionParser {
   Statement statement_;
 };
 
+class QuestionParser final : ExpressionParser {
+ public:
+  using ExpressionParser::ExpressionParser;
+  NodePtr run() {
+    NodePtr condition = parse_condition();
+    if (peek().kind != TokenKind::end) unexpected("the end of the condition");
+    return condition;
+  }
+};
+
 }  // namespace
 
 std::string Change::thing() const {
@@ -386,6 +396,24 @@ std::vector<Statement> parse(std::vector<RawStatement> statements, const std::st
     }
   }
   return parsed;
+}
+
+NodePtr parse_question(const std::string& text, const std::string& named, Diagnostics& notes) {
+  std::vector<RawStatement> raw = lex(text, named, notes);
+  if (notes.has_errors()) return nullptr;
+  if (raw.size() != 1) {
+    notes.error({named, 1, 1,
+                 raw.empty() ? "there is no condition, such as open[\"North Mole\"] = 1"
+                             : "one condition is asked at a time",
+                 false});
+    return nullptr;
+  }
+  try {
+    return QuestionParser(std::move(raw[0])).run();
+  } catch (const ParseFailure& f) {
+    notes.error({named, f.at.line, f.at.column, f.message, false});
+  }
+  return nullptr;
 }
 
 }  // namespace kiteknot::formats::knot

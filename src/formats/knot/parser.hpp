@@ -11,4 +11,7 @@ namespace kiteknot::formats::knot {
 std::vector<Statement> parse(std::vector<RawStatement> statements, const std::string& file,
                              Diagnostics& notes);
 
+/// A condition by itself; null where there is none to read. Positions are told as of `named`.
+NodePtr parse_question(const std::string& text, const std::string& named, Diagnostics& notes);
+
 }  // namespace kiteknot::formats::knot
