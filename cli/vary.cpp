@@ -1,5 +1,3 @@
-#include "kiteknot/vary.hpp"
-
 #include "command.hpp"
 #include "terminal.hpp"
 
@@ -11,7 +9,8 @@ struct VaryArguments {
   SearchArguments search;
   std::vector<std::string> only;
   std::string sweep, csv, json;
-  bool without_each = false, rows = false, steps = false;
+  bool without_each = false, rows = false, steps = false, firm = false;
+  int solves = 400;
 };
 
 // "grant=800..1600/9"
@@ -55,6 +54,11 @@ Variation scenarios(const VaryArguments& a, const Model& base, const SolveOption
 int run(const VaryArguments& a) {
   const Model base = a.model.load();
   const SolveOptions options = a.search.options();
+  if (a.firm) {
+    const Firmness f = firmness(base, options, a.solves);
+    print(firmness_page(f, page_options()));
+    return exit_code(f.best.outcome);
+  }
   const Variation v = !a.sweep.empty() ? swept(base, a.sweep, a.steps, options)
                       : a.without_each ? without_each(base, a.rows, options)
                                        : scenarios(a, base, options);
@@ -76,7 +80,14 @@ Run add_vary(CLI::App& app, CLI::App*& command) {
   command->add_flag("--rows", a->rows, "with --without-each: every row of every rule")->needs(each);
   auto* sweep = command->add_option("--sweep", a->sweep, "NUMBER=FROM..TO/POINTS");
   command->add_flag("--steps", a->steps, "with --sweep: find where the plan changes")->needs(sweep);
-  only->excludes(each)->excludes(sweep);
+  auto* firm =
+      command->add_flag("--firm", a->firm,
+                        "over which figures in the goal and in the rules the best plan stays best");
+  command->add_option("--solves", a->solves, "with --firm: its budget of solves, 400 if not said")
+      ->needs(firm)
+      ->check(CLI::Range(1, 1'000'000));
+  only->excludes(each)->excludes(sweep)->excludes(firm);
+  firm->excludes(each)->excludes(sweep);
   each->excludes(sweep);
   command->add_option("--csv", a->csv, "write the table as CSV here");
   command->add_option("--json", a->json, "write it with all changed decisions as JSON here");

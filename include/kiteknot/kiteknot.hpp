@@ -5,6 +5,7 @@
 #include "kiteknot/errors.hpp"
 #include "kiteknot/explain.hpp"
 #include "kiteknot/expression.hpp"
+#include "kiteknot/firm.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/model.hpp"
 #include "kiteknot/outcome.hpp"

@@ -1,0 +1,38 @@
+#pragma once
+// How firm is a plan? Over which values of each figure does the best plan stay best?
+
+#include "kiteknot/explain.hpp"
+
+namespace kiteknot {
+
+/// A goal coefficient or the limit of a rule row, and the values over which the best plan stays
+/// best while everything else stays as it is.
+struct FirmFigure {
+  enum class Kind { coefficient, least, most } kind = Kind::coefficient;
+  std::int32_t decision = -1;  ///< coefficient: of this decision in the first goal
+  RuleRow row;                 ///< least, most: the limit of this rule row
+  Rational now;
+  std::optional<Rational> low, high;                 ///< none: no end on that side, or not reached
+  bool low_excluded = false, high_excluded = false;  ///< a better plan exists at the end itself
+  bool low_reached = true, high_reached = true;      ///< settled by proof
+  /// The nearer end's distance over the figure's size; infinite where there is no end.
+  [[nodiscard]] double tightness() const;
+};
+
+struct Firmness {
+  Result best;
+  std::vector<FirmFigure> figures;  ///< tightest first
+  std::vector<RuleRow> exact;       ///< equations: any other limit breaks the plan
+  std::int64_t solves = 0;
+  std::size_t not_reached = 0;  ///< figures that the budget of solves left out or unsettled
+};
+
+/// Goal coefficients: the least ratio by which a plan with more (less) of the decision catches up
+/// (Dinkelbach 1967, "On nonlinear fractional programming"), so one solve a side for a binary.
+/// Limits: down to the plan's own value; up to the nearest one that lets a better plan in, by one
+/// solve. Warm; `most_solves` is the budget, spent first where the relaxation is most sensitive.
+Firmness firmness(const Model& model, const SolveOptions& options = {}, int most_solves = 400);
+
+std::string firmness_page(const Firmness& firmness, const PageOptions& options = {});
+
+}  // namespace kiteknot

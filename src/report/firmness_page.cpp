@@ -1,0 +1,117 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "kiteknot/firm.hpp"
+#include "report/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+using report::Tone;
+
+class FirmnessPage {
+ public:
+  FirmnessPage(const Firmness& f, const PageOptions& options)
+      : f_(f), m_(f.best.model().data()), page_(options) {}
+
+  std::string run() {
+    const bool proven = f_.best.outcome == Outcome::optimal && !f_.best.goals.empty();
+    page_.title(fmt::format("{}: how firm is the plan?", m_.title),
+                proven ? Tone::good : Tone::bad);
+    if (!proven) {
+      page_.say(m_.goals.empty() ? "There is no goal, so no plan is best."
+                                 : fmt::format("The model is {}; only a plan that is proven best "
+                                               "can be asked how firm it is.",
+                                               word(f_.best.outcome)));
+      return page_.take();
+    }
+    page_.say(
+        fmt::format("The best plan is proven: {} is {}. One figure at a time is moved here; "
+                    "as far as is told, this plan stays the best.",
+                    m_.goals[0].name, figure(*f_.best.goals[0].value)));
+    const auto ends = static_cast<std::size_t>(
+        std::count_if(f_.figures.begin(), f_.figures.end(),
+                      [](const FirmFigure& f) { return std::isfinite(f.tightness()); }));
+    const std::size_t first = std::min<std::size_t>(3, ends);
+    constexpr std::size_t kMostShown = 60;
+    if (first > 0) {
+      page_.heading(first == 3 ? "Check these three before you sign" : "Check before you sign");
+      table(0, first);
+    }
+    if (ends > first) {
+      page_.heading("The others, tightest first");
+      table(first, std::min(ends, kMostShown));
+      if (ends > kMostShown)
+        page_.say(fmt::format("... and {}", counted(ends - kMostShown, "more figure")), 2);
+    }
+    page_.gap();
+    const auto free = static_cast<std::size_t>(
+        std::count_if(f_.figures.begin(), f_.figures.end(), [](const FirmFigure& f) {
+          return !std::isfinite(f.tightness()) && f.low_reached && f.high_reached;
+        }));
+    if (free > 0)
+      page_.say(
+          fmt::format("{} can be moved as far as one likes.", counted(free, "further figure")));
+    if (!f_.exact.empty()) {
+      std::vector<std::string> names;
+      for (const RuleRow& row : f_.exact) names.push_back(m_.rule_name(row.family, row.member));
+      page_.say(fmt::format("Equations, which any other figure breaks: {}.", listed(names, 6)));
+    }
+    page_.say(f_.not_reached == 0
+                  ? fmt::format("{}, all ends proven.", counted(solves(), "solve"))
+                  : fmt::format("{}; of {} an end was not settled within the budget.",
+                                counted(solves(), "solve"), counted(f_.not_reached, "figure")));
+    return page_.take();
+  }
+
+ private:
+  [[nodiscard]] std::size_t solves() const { return static_cast<std::size_t>(f_.solves); }
+
+  void table(std::size_t from, std::size_t to) {
+    std::vector<std::vector<std::string>> rows = {{"figure", "now", "stays best"}};
+    for (std::size_t k = from; k < to; ++k)
+      rows.push_back({name(f_.figures[k]), figure(f_.figures[k].now), stretch(f_.figures[k])});
+    page_.table(rows, {1});
+  }
+
+  std::string name(const FirmFigure& f) const {
+    switch (f.kind) {
+      case FirmFigure::Kind::coefficient:
+        return fmt::format("{} of {}", m_.goals[0].name, m_.decision_name(f.decision));
+      case FirmFigure::Kind::most:
+        return fmt::format("the most in {}", m_.rule_name(f.row.family, f.row.member));
+      case FirmFigure::Kind::least:
+        return fmt::format("the least in {}", m_.rule_name(f.row.family, f.row.member));
+    }
+    return {};
+  }
+
+  static std::string stretch(const FirmFigure& f) {
+    std::string text;
+    if (f.low) text = (f.low_excluded ? "above " : "from ") + figure(*f.low);
+    if (f.high)
+      text += (text.empty() ? "" : " ") + std::string(f.high_excluded ? "to below " : "up to ") +
+              figure(*f.high);
+    if (f.high && f.low && !f.high_excluded)
+      text = fmt::format("{} {} to {}", f.low_excluded ? "above" : "from", figure(*f.low),
+                         figure(*f.high));
+    if (!f.low && f.high && f.high_excluded) text = "below " + figure(*f.high);
+    if (!f.low_reached || !f.high_reached) text += " (not settled)";
+    return text;
+  }
+
+  const Firmness& f_;
+  const ModelData& m_;
+  report::Page page_;
+};
+
+}  // namespace
+
+std::string firmness_page(const Firmness& firmness, const PageOptions& options) {
+  return FirmnessPage(firmness, options).run();
+}
+
+}  // namespace kiteknot

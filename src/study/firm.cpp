@@ -1,0 +1,230 @@
+#include "kiteknot/firm.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/tolerances.hpp"
+#include "model/evaluation.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+bool proven(const Result& r) {
+  return r.outcome == Outcome::optimal && r.plan && !r.goals.empty();
+}
+
+class Firm {
+ public:
+  Firm(const Model& model, const SolveOptions& options, int most)
+      : model_(model),
+        options_(options),
+        study_(model),
+        left_(most),
+        out_{Result(model), {}, {}, 0, 0} {
+    if (model_.data().goals.size() > 1) model_.only_goal(0);
+  }
+
+  Firmness run() {
+    out_.best = *ask(model_);
+    if (!proven(out_.best)) return std::move(out_);
+    const Goal& goal = model_.data().goals[0];
+    sign_ = goal.sense == Sense::maximize ? 1 : -1;
+    const bool whole = only_whole(model_.data(), model_.data().goal_with_charges(0));
+    tolerance_ =
+        whole ? Rational(0) : Rational(1e-7) * (Rational(1) + out_.best.goals[0].value->abs());
+    coefficients();
+    limits();
+    std::stable_sort(
+        out_.figures.begin(), out_.figures.end(),
+        [](const FirmFigure& a, const FirmFigure& b) { return a.tightness() < b.tightness(); });
+    for (const FirmFigure& f : out_.figures)
+      out_.not_reached += f.low_reached && f.high_reached ? 0 : 1;
+    return std::move(out_);
+  }
+
+ private:
+  std::optional<Result> ask(const Model& m) {
+    if (left_ <= 0) return std::nullopt;
+    --left_;
+    ++out_.solves;
+    return study_.ask(m, options_);
+  }
+  [[nodiscard]] Rational worth(const Result& r) const {
+    return *r.goals[0].value * Rational(sign_);
+  }
+  [[nodiscard]] const Rational& value(Index d) const { return (*out_.best.plan)[d]; }
+
+  // Those with the smallest reduced cost first: they are likely to be tight.
+  void coefficients() {
+    const ModelData& m = model_.data();
+    Collector collector(m, [&](const auto&) { return m.num_decisions; });
+    std::vector<Expression::Term> terms = collector.collect(m.goals[0].expression).terms;
+    std::erase_if(terms, [&](const auto& t) { return t.decision >= m.num_decisions; });
+    const auto& reduced = out_.best.relaxed.reduced_costs;
+    if (!reduced.empty())
+      std::stable_sort(terms.begin(), terms.end(), [&](const auto& a, const auto& b) {
+        return std::abs(reduced[static_cast<std::size_t>(a.decision)]) <
+               std::abs(reduced[static_cast<std::size_t>(b.decision)]);
+      });
+    for (const auto& t : terms) {
+      FirmFigure f;
+      f.decision = t.decision;
+      f.now = t.coefficient;
+      // A plan with more of it catches up when a unit is worth more, one with less when less.
+      const End more = catch_up(t.decision, 1), less = catch_up(t.decision, -1);
+      const End &up = sign_ > 0 ? more : less, &down = sign_ > 0 ? less : more;
+      if (up.at) f.high = f.now + *up.at;
+      if (down.at) f.low = f.now - *down.at;
+      f.high_reached = up.settled;
+      f.low_reached = down.settled;
+      out_.figures.push_back(std::move(f));
+    }
+  }
+
+  struct End {
+    std::optional<Rational> at;  // distance; none: no end
+    bool settled = false;
+  };
+
+  // The least t at which some plan with more (direction 1) or less (-1) of the decision is as good
+  // as the best one when each unit of that counts t more.
+  End catch_up(Index d, int direction) {
+    const ModelData& m = model_.data();
+    const Family& f = m.family_of(d);
+    const std::vector<Rational> numbers = m.number_values();
+    const Rational& k = value(d);
+    const Rational end =
+        direction > 0 ? m.upper(f, d - f.first, numbers) : m.lower(f, d - f.first, numbers);
+    if (end == k) return {{}, true};
+    const Expression x(Decision{m.tag, d});
+    Model beyond = model_;
+    if (m.whole(f, d - f.first)) {
+      beyond.rule("beyond", direction > 0 ? x >= k + Rational(1) : x <= k - Rational(1));
+    } else {  // start from the plan that has most of it
+      Model farthest = model_;
+      farthest.forget_goals();
+      farthest.add_goal("farthest", direction > 0 ? Sense::maximize : Sense::minimize, x);
+      const auto most = ask(farthest);
+      if (!most || !proven(*most)) return {};
+      const Rational by = ((*most->plan)[d] - k) * Rational(direction);
+      if (by <= Rational(kStatedTolerance) * (Rational(1) + k.abs())) return {{}, true};
+      const Rational far_worth =
+          check(model_, Plan(model_, most->plan->values())).goal.value() * Rational(sign_);
+      return ratio(model_, d, direction, (worth(out_.best) - far_worth) / by);
+    }
+    const auto first = ask(beyond);
+    if (!first) return {};
+    if (first->outcome == Outcome::infeasible) return {{}, true};
+    if (!proven(*first)) return {};
+    const Rational by = ((*first->plan)[d] - k) * Rational(direction);
+    const Rational t = (worth(out_.best) - worth(*first)) / by;
+    if (f.binary) return {t, true};
+    return ratio(beyond, d, direction, t);
+  }
+
+  // Dinkelbach: the best plan at t has a smaller ratio, or t is the least one.
+  End ratio(const Model& among, Index d, int direction, Rational t) {
+    constexpr int kMostRounds = 40;
+    const Rational& k = value(d);
+    for (int round = 0; round < kMostRounds; ++round) {
+      Model at = among;
+      at.add_to_goal(0, Expression(Decision{model_.data().tag, d}) *
+                            Expression(t * Rational(direction * sign_)));
+      const auto r = ask(at);
+      if (!r || !proven(*r)) return {t, false};
+      const Rational more = worth(*r) - (worth(out_.best) + t * Rational(direction) * k);
+      const Rational by = ((*r->plan)[d] - k) * Rational(direction);
+      if (more <= tolerance_ || by.sign() <= 0) return {t, true};
+      t -= more / by;
+    }
+    return {t, false};
+  }
+
+  void limits() {
+    const ModelData& m = model_.data();
+    for (const RuleValue& v : out_.best.report->rules) {
+      const Condition& c = m.rules[static_cast<std::size_t>(v.family)]
+                               ->conditions[static_cast<std::size_t>(v.member)];
+      if (v.soft || v.logical || v.two_sided || !is_linear(c) || !c.body.has_decisions()) continue;
+      if (v.low == v.high) {
+        out_.exact.push_back({v.family, v.member});
+        continue;
+      }
+      if (v.high.is_finite()) limit(v, c, true);
+      if (v.low.is_finite()) limit(v, c, false);
+    }
+  }
+
+  // Moving inward, the plan stays possible up to its own value; moving outward it stays best until
+  // a better plan is possible: the one that needs least of the rule.
+  void limit(const RuleValue& v, const Condition& c, bool upper) {
+    FirmFigure f;
+    f.kind = upper ? FirmFigure::Kind::most : FirmFigure::Kind::least;
+    f.row = {v.family, v.member};
+    f.now = upper ? v.high : v.low;
+    (upper ? f.low : f.high) = v.value;
+    Model better = model_;
+    better.keep_rows(
+        [&](Index family, Index member) { return family != v.family || member != v.member; });
+    if (upper ? v.low.is_finite() : v.high.is_finite())
+      better.rule("the other side", upper ? c.body >= v.low : c.body <= v.high);
+    const Expression goal = better.data().goal_with_charges(0);
+    const Rational step = goal_step(goal);
+    const Rational target = worth(out_.best) + (step.is_zero() ? better_by() : step);
+    better.rule("better", Expression(Rational(sign_)) * goal >= target);
+    better.forget_goals();
+    for (const auto& r : model_.data().rules)
+      if (r->soft()) better.or_pay(r->name, 0);
+    better.add_goal("needs", upper ? Sense::minimize : Sense::maximize, c.body);
+    const auto r = ask(better);
+    bool& reached = upper ? f.high_reached : f.low_reached;
+    reached = r && (r->outcome == Outcome::infeasible || proven(*r));
+    if (r && proven(*r)) {
+      (upper ? f.high : f.low) = *r->goals[0].value;
+      (upper ? f.high_excluded : f.low_excluded) = true;
+    }
+    out_.figures.push_back(std::move(f));
+  }
+
+  // What counts as better where the goal does not move in steps.
+  [[nodiscard]] Rational better_by() const {
+    return Rational(1e-6) * (Rational(1) + out_.best.goals[0].value->abs());
+  }
+
+  // The step in which a goal of whole decisions moves; 0 where it does not.
+  [[nodiscard]] Rational goal_step(const Expression& goal) const {
+    const ModelData& m = model_.data();
+    if (!goal.is_linear() || !only_whole(m, goal)) return 0;
+    Rational step = 0;
+    Collector collector(m);
+    for (const auto& t : collector.collect(goal).terms) {
+      const Rational scale = Rational::lcm(step.denominator(), t.coefficient.denominator());
+      step = Rational::gcd(step * scale, (t.coefficient * scale).abs()) / scale;
+    }
+    return step;
+  }
+
+  Model model_;
+  SolveOptions options_;
+  Study study_;
+  int left_, sign_ = 1;
+  Rational tolerance_;
+  Firmness out_;
+};
+
+}  // namespace
+
+double FirmFigure::tightness() const {
+  double room = HUGE_VAL;
+  if (low) room = std::min(room, (now - *low).to_double());
+  if (high) room = std::min(room, (*high - now).to_double());
+  return room / std::max(std::abs(now.to_double()), 1e-9);
+}
+
+Firmness firmness(const Model& model, const SolveOptions& options, int most_solves) {
+  if (most_solves < 1) throw UsageError("a budget has at least one solve");
+  return Firm(model, options, most_solves).run();
+}
+
+}  // namespace kiteknot

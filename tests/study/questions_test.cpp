@@ -1,0 +1,206 @@
+// Why not, how firm, and trade-offs: small random models against enumeration of all plans.
+#include <algorithm>
+
+#include <catch2/catch.hpp>
+#include <fmt/format.h>
+
+#include "base/random.hpp"
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+// Four whole decisions from 0 to 2 (two of them binary), sums as rules, one rule of logic.
+struct Small {
+  using Values = std::vector<int>;
+  Model model{"Small"};
+  std::vector<Decision> x;
+  std::vector<int> worth;
+  struct Row {
+    std::vector<int> c;
+    int limit;
+    bool at_most;
+  };
+  std::vector<Row> rows;
+  bool maximize = true, with_logic = false;
+  std::vector<Values> plans;  // those that meet all rules
+
+  explicit Small(Random& random) {
+    const auto draw = [&](int a, int b) { return static_cast<int>(random.between(a, b)); };
+    for (int k = 0; k < 4; ++k)
+      x.push_back(k < 2 ? model.binary(fmt::format("b{}", k)).only()
+                        : model.integer(fmt::format("n{}", k), {}, between(0, 2)).only());
+    Expression goal;
+    for (const Decision& d : x) {
+      worth.push_back(draw(-9, 9));
+      goal += worth.back() * Expression(d);
+    }
+    maximize = draw(0, 1) == 1;
+    model.add_goal("goal", maximize ? Sense::maximize : Sense::minimize, goal);
+    for (int r = draw(1, 3); r > 0; --r) {
+      Row row{{}, draw(0, 8), draw(0, 1) == 1};
+      Expression e;
+      for (const Decision& d : x) {
+        row.c.push_back(draw(-1, 4));
+        e += row.c.back() * Expression(d);
+      }
+      model.rule(fmt::format("r{}", r),
+                 row.at_most ? std::move(e) <= row.limit : std::move(e) >= row.limit);
+      rows.push_back(std::move(row));
+    }
+    with_logic = draw(0, 1) == 1;
+    if (with_logic) model.rule("logic", implies(x[0], Expression(x[2]) >= 1));
+    for (int code = 0; code < 36; ++code)
+      if (Values v = {code % 2, code / 2 % 2, code / 4 % 3, code / 12}; meets(v, -1))
+        plans.push_back(std::move(v));
+  }
+
+  static int dot(const std::vector<int>& c, const Values& v) {
+    int sum = 0;
+    for (std::size_t k = 0; k < v.size(); ++k) sum += c[k] * v[k];
+    return sum;
+  }
+  bool meets(const Values& v, int without) const {
+    for (std::size_t r = 0; r < rows.size(); ++r) {
+      const int sum = dot(rows[r].c, v);
+      if (static_cast<int>(r) != without &&
+          (rows[r].at_most ? sum > rows[r].limit : sum < rows[r].limit))
+        return false;
+    }
+    return !with_logic || v[0] == 0 || v[2] >= 1;
+  }
+  // Larger is better, whatever the sense.
+  [[nodiscard]] int value(const Values& v) const { return (maximize ? 1 : -1) * dot(worth, v); }
+  [[nodiscard]] int best(const std::vector<Values>& of) const {
+    int most = -1000;
+    for (const Values& v : of) most = std::max(most, value(v));
+    return most;
+  }
+};
+
+Small::Values values_of(const Plan& plan) {
+  Small::Values v;
+  for (const Rational& r : plan.values()) v.push_back(static_cast<int>(r.to_double()));
+  return v;
+}
+
+}  // namespace
+
+TEST_CASE("what a condition costs, and its break-even, by enumeration", "[why]") {
+  Random random(61);
+  int costly = 0, even = 0, impossible = 0, held = 0;
+  for (int round = 0; round < 1500; ++round) {
+    CAPTURE(round);
+    const Small s(random);
+    const auto d = static_cast<std::size_t>(random.between(0, 3));
+    const int k = static_cast<int>(random.between(0, 2));
+    const bool least = random.chance(0.5);
+    const auto is = [&](const Small::Values& v) { return least ? v[d] >= k : v[d] <= k; };
+    const Why w = why(s.model, least ? Expression(s.x[d]) >= k : Expression(s.x[d]) <= k);
+    if (s.plans.empty()) {
+      CHECK(w.best.outcome == Outcome::infeasible);
+      continue;
+    }
+    std::vector<Small::Values> with, without;
+    for (const auto& v : s.plans) (is(v) ? with : without).push_back(v);
+    const Small::Values found = values_of(*w.best.plan);
+    REQUIRE(w.holds == is(found));
+    const auto &own = w.holds ? with : without, &other = w.holds ? without : with;
+    if (other.empty()) {
+      CHECK(w.other.outcome == Outcome::infeasible);
+      CHECK(w.clash.has_value() == !w.holds);
+      ++impossible;
+      continue;
+    }
+    held += w.holds ? 1 : 0;
+    REQUIRE(w.cost.has_value());
+    CHECK(*w.cost == Rational(s.best(own) - s.best(other)));
+    if (w.cost->is_zero()) continue;
+    ++costly;
+    REQUIRE(w.break_even.has_value());
+    CHECK(w.break_even->confirmed);
+    // The least t at which the other side catches up: tried at the value told, and close to it.
+    const bool more = (w.break_even->needed > w.break_even->now) == s.maximize;
+    const auto reach = [&](const std::vector<Small::Values>& of, const Rational& coefficient) {
+      const Rational t = (coefficient - w.break_even->now).abs();
+      Rational most = -1000;
+      for (const auto& v : of)
+        most = std::max(most, Rational(s.value(v)) + t * Rational(more ? v[d] : -v[d]));
+      return most;
+    };
+    const BreakEven& b = *w.break_even;
+    CHECK(b.now == Rational(s.worth[d]));
+    CHECK(reach(own, b.needed) == reach(other, b.needed));
+    CHECK(reach(own, b.outside) > reach(other, b.outside));
+    CHECK(reach(own, b.inside) < reach(other, b.inside));
+    ++even;
+  }
+  CHECK(costly > 300);
+  CHECK(even == costly);
+  CHECK(impossible > 50);
+  CHECK(held > 200);
+}
+
+TEST_CASE("the figures over which a plan stays best, by enumeration", "[firm]") {
+  Random random(62);
+  int ends = 0, limits = 0;
+  for (int round = 0; round < 700; ++round) {
+    CAPTURE(round);
+    const Small s(random);
+    const Firmness f = firmness(s.model);
+    if (s.plans.empty()) {
+      CHECK(f.figures.empty());
+      continue;
+    }
+    CHECK(f.not_reached == 0);
+    const Small::Values p = values_of(*f.best.plan);
+    REQUIRE(s.value(p) == s.best(s.plans));
+    double before = -1.0;
+    for (const FirmFigure& one : f.figures) {
+      CHECK(one.tightness() >= before);
+      before = one.tightness();
+      std::optional<Rational> low, high;
+      if (one.kind == FirmFigure::Kind::coefficient) {
+        const auto d = static_cast<std::size_t>(one.decision);
+        for (const auto& q : s.plans) {
+          // Moved by t, q is as good where value(p) - value(q) = t (q_d - p_d), in the goal's
+          // sense.
+          const int by = (q[d] - p[d]) * (s.maximize ? 1 : -1);
+          if (by == 0) continue;
+          const Rational at = one.now + Rational::ratio(s.value(p) - s.value(q), std::abs(by)) *
+                                            Rational(by > 0 ? 1 : -1);
+          auto& end = by > 0 ? high : low;
+          if (!end || (by > 0 ? at < *end : at > *end)) end = at;
+        }
+      } else {
+        ++limits;
+        const auto r = static_cast<std::size_t>(one.row.family);
+        const bool most = one.kind == FirmFigure::Kind::most;
+        (most ? low : high) = Rational(Small::dot(s.rows[r].c, p));
+        for (int code = 0; code < 36; ++code) {
+          const Small::Values q = {code % 2, code / 2 % 2, code / 4 % 3, code / 12};
+          if (!s.meets(q, static_cast<int>(r)) || s.value(q) <= s.value(p)) continue;
+          const Rational at = Small::dot(s.rows[r].c, q);
+          auto& end = most ? high : low;
+          if (!end || (most ? at < *end : at > *end)) end = at;
+        }
+      }
+      CHECK(one.low == low);
+      CHECK(one.high == high);
+      ends += (low ? 1 : 0) + (high ? 1 : 0);
+    }
+  }
+  CHECK(ends > 2000);
+  CHECK(limits > 500);
+}
+
+TEST_CASE("a budget of solves is kept, and told", "[firm]") {
+  Random random(63);
+  const Small s(random);
+  const Firmness f = firmness(s.model, {}, 2);
+  CHECK(f.solves <= 2);
+  CHECK(f.not_reached > 0);
+  CHECK(firmness_page(f).find("not settled within the budget") != std::string::npos);
+  CHECK_THROWS_AS(firmness(s.model, {}, 0), UsageError);
+}
