@@ -1,4 +1,7 @@
+#include <filesystem>
+
 #include "command.hpp"
+#include "drawing.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -8,9 +11,9 @@ struct VaryArguments {
   ModelArguments model;
   SearchArguments search;
   std::vector<std::string> only;
-  std::string sweep, csv, json;
+  std::string sweep, trade, csv, json, figure;
   bool without_each = false, rows = false, steps = false, firm = false;
-  int solves = 400;
+  int solves = 400, points = 0;
 };
 
 // "grant=800..1600/9"
@@ -51,9 +54,54 @@ Variation scenarios(const VaryArguments& a, const Model& base, const SolveOption
   return compare_scenarios(base, models, options);
 }
 
+// "cost,crowd", "cost,minimize trips"
+TradeOff traded(const Model& model, const VaryArguments& a, const SolveOptions& options) {
+  const std::size_t comma = a.trade.find(',');
+  if (comma == std::string::npos)
+    throw CommandLineError("--trade takes two goals, such as cost,crowd, not '" + a.trade + "'");
+  try {
+    return trade_off(model, trade_goal(model, a.trade.substr(0, comma)),
+                     trade_goal(model, a.trade.substr(comma + 1)), a.points, options);
+  } catch (const UsageError& e) {
+    throw CommandLineError("--trade " + a.trade + ": " + e.what());
+  }
+}
+
+// Draws what `program` says for a file, or writes the numbers where gnuplot is missing.
+void draw_or_write(const VaryArguments& a,
+                   const std::function<std::string(const std::string&)>& program,
+                   const std::function<void(const std::string&)>& write_csv) {
+  if (a.figure.empty()) return;
+  if (can_draw()) {
+    const std::string unfinished = unfinished_name(a.figure);
+    draw(program(unfinished), unfinished, a.figure);
+    return;
+  }
+  const std::string csv = std::filesystem::path(a.figure).replace_extension(".csv").string();
+  write_csv(csv);
+  print_error("gnuplot is not installed, so " + a.figure + " was not drawn; its numbers are in " +
+              csv);
+}
+
+int run_trade(const VaryArguments& a, const Model& base, const SolveOptions& options) {
+  const TradeOff t = traded(base, a, options);
+  print(trade_page(base, t, page_options()));
+  if (!a.csv.empty()) write_trade_csv(a.csv, base, t);
+  if (!a.json.empty()) write_trade(a.json, base, t);
+  if (!t.points.empty())
+    draw_or_write(
+        a, [&](const std::string& file) { return trade_figure(base, t, file, a.figure); },
+        [&](const std::string& file) { write_trade_csv(file, base, t); });
+  return exit_code(t.outcome);
+}
+
 int run(const VaryArguments& a) {
+  if (!a.figure.empty() && !a.figure.ends_with(".svg") && !a.figure.ends_with(".png"))
+    throw CommandLineError("--figure takes a file that ends in .svg or .png, not '" + a.figure +
+                           "'");
   const Model base = a.model.load();
   const SolveOptions options = a.search.options();
+  if (!a.trade.empty()) return run_trade(a, base, options);
   if (a.firm) {
     const Firmness f = firmness(base, options, a.solves);
     print(firmness_page(f, page_options()));
@@ -65,6 +113,9 @@ int run(const VaryArguments& a) {
   print(variation_page(base, v, page_options()));
   if (!a.csv.empty()) write_variation_csv(a.csv, v);
   if (!a.json.empty()) write_variation(a.json, base, v);
+  draw_or_write(
+      a, [&](const std::string& file) { return sweep_figure(base, v, file, a.figure); },
+      [&](const std::string& file) { write_variation_csv(file, v); });
   return kDone;
 }
 
@@ -86,11 +137,22 @@ Run add_vary(CLI::App& app, CLI::App*& command) {
   command->add_option("--solves", a->solves, "with --firm: its budget of solves, 400 if not said")
       ->needs(firm)
       ->check(CLI::Range(1, 1'000'000));
-  only->excludes(each)->excludes(sweep)->excludes(firm);
+  auto* trade = command->add_option(
+      "--trade", a->trade,
+      "GOAL,GOAL: plans that no plan betters in both; 'minimize NAME' trades an expression");
+  command->add_option("--points", a->points, "with --trade: at most so many; all if not said")
+      ->needs(trade)
+      ->check(CLI::Range(1, 10'000));
+  only->excludes(each)->excludes(sweep)->excludes(firm)->excludes(trade);
+  trade->excludes(each)->excludes(sweep)->excludes(firm);
   firm->excludes(each)->excludes(sweep);
   each->excludes(sweep);
   command->add_option("--csv", a->csv, "write the table as CSV here");
   command->add_option("--json", a->json, "write it with all changed decisions as JSON here");
+  command->add_option("--figure", a->figure, "draw the sweep or the trade-off here (.svg or .png)")
+      ->excludes(only)
+      ->excludes(each)
+      ->excludes(firm);
   a->search.add_to(*command);
   return [a] { return run(*a); };
 }

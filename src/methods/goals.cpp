@@ -23,8 +23,7 @@ Model with_one_goal(const Model& model, std::size_t goal, const std::vector<Rati
   for (std::size_t k = 0; k < kept.size(); ++k) {
     const Goal& g = m.goals[k];
     Expression worth = m.goal_with_charges(k);
-    Rational slack = kept[k].abs() * g.yields;
-    if (!only_whole(m, worth)) slack += Rational(kStatedTolerance) * (Rational(1) + kept[k].abs());
+    const Rational slack = kept[k].abs() * g.yields;
     const std::string name = "goal " + g.name;  // no rule of the user's has a blank in its name
     if (g.sense == Sense::minimize)
       one.rule(name, std::move(worth) <= kept[k] + slack);

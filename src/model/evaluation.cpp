@@ -152,4 +152,15 @@ bool only_whole(const ModelData& model, const Expression& e) {
          });
 }
 
+Rational step_of(const ModelData& model, const Expression& e) {
+  if (!e.is_linear() || !only_whole(model, e)) return 0;
+  Rational step = 0;
+  Collector collector(model);
+  for (const auto& t : collector.collect(e).terms) {
+    const Rational scale = Rational::lcm(step.denominator(), t.coefficient.denominator());
+    step = Rational::gcd(step * scale, (t.coefficient * scale).abs()) / scale;
+  }
+  return step;
+}
+
 }  // namespace kiteknot

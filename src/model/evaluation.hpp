@@ -44,5 +44,7 @@ class Evaluation {
 /// Whether an expression is made of whole decisions only, so that it moves in steps. The lowering
 /// (Builder::step) knows the steps of every such expression.
 bool only_whole(const ModelData& model, const Expression& e);
+/// The step in which a sum of whole decisions moves at least; 0 for anything else.
+Rational step_of(const ModelData& model, const Expression& e);
 
 }  // namespace kiteknot

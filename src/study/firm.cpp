@@ -170,7 +170,7 @@ class Firm {
     if (upper ? v.low.is_finite() : v.high.is_finite())
       better.rule("the other side", upper ? c.body >= v.low : c.body <= v.high);
     const Expression goal = better.data().goal_with_charges(0);
-    const Rational step = goal_step(goal);
+    const Rational step = step_of(model_.data(), goal);
     const Rational target = worth(out_.best) + (step.is_zero() ? better_by() : step);
     better.rule("better", Expression(Rational(sign_)) * goal >= target);
     better.forget_goals();
@@ -190,19 +190,6 @@ class Firm {
   // What counts as better where the goal does not move in steps.
   [[nodiscard]] Rational better_by() const {
     return Rational(1e-6) * (Rational(1) + out_.best.goals[0].value->abs());
-  }
-
-  // The step in which a goal of whole decisions moves; 0 where it does not.
-  [[nodiscard]] Rational goal_step(const Expression& goal) const {
-    const ModelData& m = model_.data();
-    if (!goal.is_linear() || !only_whole(m, goal)) return 0;
-    Rational step = 0;
-    Collector collector(m);
-    for (const auto& t : collector.collect(goal).terms) {
-      const Rational scale = Rational::lcm(step.denominator(), t.coefficient.denominator());
-      step = Rational::gcd(step * scale, (t.coefficient * scale).abs()) / scale;
-    }
-    return step;
   }
 
   Model model_;

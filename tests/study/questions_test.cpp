@@ -204,3 +204,81 @@ TEST_CASE("a budget of solves is kept, and told", "[firm]") {
   CHECK(firmness_page(f).find("not settled within the budget") != std::string::npos);
   CHECK_THROWS_AS(firmness(s.model, {}, 0), UsageError);
 }
+
+TEST_CASE("all points of a trade-off, by enumeration", "[trade]") {
+  Random random(64);
+  int several = 0, spread = 0;
+  for (int round = 0; round < 500; ++round) {
+    CAPTURE(round);
+    const Small s(random);
+    std::vector<int> c;
+    Expression e;
+    for (const Decision& d : s.x) {
+      c.push_back(static_cast<int>(random.between(-4, 6)));
+      e += c.back() * Expression(d);
+    }
+    const bool up = random.chance(0.5);
+    const TradeGoal first = trade_goal(s.model, "goal");
+    const TradeGoal second{"other", up ? Sense::maximize : Sense::minimize, e};
+    const TradeOff t = trade_off(s.model, first, second);
+    const auto other = [&](const Small::Values& v) { return (up ? 1 : -1) * Small::dot(c, v); };
+    std::vector<std::pair<Rational, Rational>> wanted;
+    for (const auto& v : s.plans) {
+      const bool bettered = std::any_of(s.plans.begin(), s.plans.end(), [&](const auto& w) {
+        return s.value(w) >= s.value(v) && other(w) >= other(v) &&
+               (s.value(w) > s.value(v) || other(w) > other(v));
+      });
+      if (!bettered)
+        wanted.emplace_back((s.maximize ? 1 : -1) * s.value(v), (up ? 1 : -1) * other(v));
+    }
+    std::sort(wanted.begin(), wanted.end(), [&](const auto& a, const auto& b) {
+      return s.maximize ? a.first > b.first : a.first < b.first;
+    });
+    wanted.erase(std::unique(wanted.begin(), wanted.end()), wanted.end());
+    REQUIRE(t.points.size() == wanted.size());
+    if (wanted.empty()) {
+      CHECK(t.outcome == Outcome::infeasible);
+      continue;
+    }
+    CHECK(t.all);
+    for (std::size_t k = 0; k < wanted.size(); ++k) {
+      CHECK(t.points[k].first == wanted[k].first);
+      CHECK(t.points[k].second == wanted[k].second);
+      CHECK(t.points[k].proven);
+      CHECK(check(s.model, t.points[k].plan).feasible);
+    }
+    several += wanted.size() > 2 ? 1 : 0;
+    // Fewer points are among them, with both ends.
+    const TradeOff few = trade_off(s.model, first, second, 3);
+    CHECK(few.points.size() <= 3);
+    CHECK(few.points.front().first == wanted.front().first);
+    CHECK(few.points.back().second == wanted.back().second);
+    for (const TradePoint& p : few.points)
+      spread +=
+          std::find(wanted.begin(), wanted.end(), std::pair(p.first, p.second)) != wanted.end();
+  }
+  CHECK(several > 100);
+  CHECK(spread > 700);
+}
+
+TEST_CASE("trade-offs over any amount, and figures of them", "[trade]") {
+  Model m{"Amounts"};
+  const auto x = m.real("x", {}, between(0, 10));
+  const auto y = m.integer("y", {}, between(0, 3));
+  m.let("spare", 10 - Expression(x));
+  m.rule("both", Expression(x) + 2 * Expression(y) >= 6);
+  m.minimize("cost", 2 * Expression(x) + 5 * Expression(y));
+  const TradeGoal cost = trade_goal(m, "cost"), spare = trade_goal(m, "maximize spare");
+  CHECK_THROWS_WITH(trade_off(m, cost, spare), Catch::Contains("any amount"));
+  CHECK_THROWS_WITH(trade_goal(m, "cots"), Catch::Contains("nearest is 'cost'"));
+  CHECK_THROWS_WITH(trade_goal(m, "maximize spar"), Catch::Contains("nearest is 'spare'"));
+  const TradeOff t = trade_off(m, cost, spare, 4);
+  REQUIRE(t.points.size() == 4);
+  CHECK(t.points[0].first == Rational(12));
+  CHECK(t.points[3].second == Rational(10));
+  CHECK_FALSE(t.all);
+  CHECK(trade_csv(m, t).find("cost,spare,proven,seconds,x,y\n") == 0);
+  CHECK(trade_document(m, t).find("\"kiteknot-trade\"") != std::string::npos);
+  CHECK(trade_figure(m, t, "f.svg").find("set terminal svg") == 0);
+  CHECK_THROWS_WITH(trade_figure(m, t, "f.jpg"), Catch::Contains(".svg or .png"));
+}

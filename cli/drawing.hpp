@@ -1,0 +1,15 @@
+#pragma once
+// Drawing with gnuplot, where it is installed.
+
+#include <string>
+
+namespace kiteknot::cli {
+
+/// A name for the unfinished figure beside it, and whether gnuplot can be run.
+bool can_draw();
+/// Runs the program, which draws into `unfinished`, and renames that to `file`. Throws IoError
+/// where nothing comes out.
+void draw(const std::string& program, const std::string& unfinished, const std::string& file);
+std::string unfinished_name(const std::string& file);
+
+}  // namespace kiteknot::cli

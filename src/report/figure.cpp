@@ -1,0 +1,209 @@
+#include "kiteknot/figure.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+namespace {
+
+// The festival's colours: sailcloth, ink, and the red and blue of two kites.
+constexpr const char* kPaper = "#fbfaf5";
+constexpr const char* kInk = "#23303a";
+constexpr const char* kFaint = "#d9d5c7";
+constexpr const char* kRed = "#c2553a";
+constexpr const char* kBlue = "#2f6f8f";
+constexpr const char* kSand = "#efe6cf";
+
+std::string quoted(const std::string& text) {
+  std::string out = "\"";
+  for (const char c : text) {
+    if (c == '"' || c == '\\') out += '\\';
+    out += c;
+  }
+  return out + "\"";
+}
+
+double real(const Rational& v) {
+  return v.to_double();
+}
+
+// Room around the values, so that no mark touches the frame.
+std::string range(const char* axis, double low, double high) {
+  const double room = high > low ? (high - low) * 0.07 : std::max(std::abs(high) * 0.05, 1.0);
+  return fmt::format("set {}range [{}:{}]\n", axis, low - room, high + room);
+}
+
+std::string paper(const std::string& file, const std::string& as, const std::string& title,
+                  const std::string& below) {
+  const std::string& ending = as.empty() ? file : as;
+  std::string terminal;
+  if (ending.ends_with(".svg"))
+    terminal = "svg size 1280,800 dynamic font \"DejaVu Sans,17\"";
+  else if (ending.ends_with(".png"))
+    terminal = "pngcairo size 1280,800 font \"DejaVu Sans,13\"";
+  else
+    throw UsageError("a figure's file ends in .svg or .png");
+  return fmt::format(
+      "set terminal {0} noenhanced background rgb \"{1}\"\n"
+      "set output {2}\n"
+      "set encoding utf8\n"
+      "set lmargin 12\nset rmargin 6\nset tmargin 6\nset bmargin 5\n"
+      "set border 3 lc rgb \"{3}\" lw 1.2\n"
+      "set tics nomirror out textcolor rgb \"{3}\"\n"
+      "set grid ytics lt 1 lc rgb \"{4}\" lw 0.7\n"
+      "set label 90 {5} at graph 0, graph 1.115 left textcolor rgb \"{3}\" font \",{7}\"\n"
+      "set label 91 {6} at graph 0, graph 1.05 left textcolor rgb \"{3}\"\n"
+      "unset key\n",
+      terminal, kPaper, quoted(file), kInk, kFaint, quoted(title), quoted(below),
+      ending.ends_with(".svg") ? 24 : 18);
+}
+
+// A label for every point with room for one: above the line and away from it, the ends first.
+std::string labels(const std::vector<std::pair<double, double>>& points, double low, double high,
+                   bool rising) {
+  struct Box {
+    double x, y, width;
+  };
+  constexpr double kWidth = 1080.0, kHeight = 570.0, kLetter = 10.0, kLine = 26.0;  // pixels, about
+  const double across = std::max(points.back().first - points.front().first, 1e-300);
+  const double up = std::max(high - low, 1e-300);
+  std::vector<Box> placed;
+  std::string text;
+  const auto place = [&](std::size_t k) {
+    const auto& [x, y] = points[k];
+    const bool last = k + 1 == points.size(), first = k == 0;
+    const std::string name = fmt::format("{} at {}", figure(y), figure(x));
+    const bool to_left = rising ? !first : last, below = rising ? first : last;
+    const double width = kLetter * static_cast<double>(name.size());
+    const double px = (x - points.front().first) / across * kWidth;
+    const Box box{to_left ? px - width : px, (y - low) / up * kHeight + (below ? -kLine : kLine),
+                  width};
+    for (const Box& b : placed)
+      if (box.x < b.x + b.width && b.x < box.x + box.width && std::abs(box.y - b.y) < kLine) return;
+    placed.push_back(box);
+    text += fmt::format("set label {} {} at {}, {} {} offset {}, {} textcolor rgb \"{}\"\n",
+                        placed.size(), quoted(name), x, y, to_left ? "right" : "left",
+                        to_left ? -0.6 : 0.6, below ? -1.0 : 0.9, kInk);
+  };
+  place(0);
+  if (points.size() > 1) place(points.size() - 1);
+  for (std::size_t k = 1; k + 1 < points.size(); ++k) place(k);
+  return text;
+}
+
+std::string axes(const std::string& x, const std::string& y) {
+  return fmt::format(
+      "set xlabel {} textcolor rgb \"{}\"\nset ylabel {} textcolor rgb \"{}\"\n"
+      "set format x \"%'.10g\"\nset format y \"%'.10g\"\n",
+      quoted(x), kInk, quoted(y), kInk);
+}
+
+}  // namespace
+
+std::string sweep_figure(const Model& model, const Variation& v, const std::string& file,
+                         const std::string& as) {
+  const ModelData& m = model.data();
+  if (v.kind != Variation::Kind::sweep || v.variants.empty() || m.goals.empty())
+    throw UsageError("there is a figure of a sweep over a number, for a model with a goal");
+  std::vector<std::pair<double, double>> points;
+  std::vector<double> none, all;
+  for (const Variant& one : v.variants) {
+    const double x = real(*Rational::parse(one.name));
+    all.push_back(x);
+    if (one.goal)
+      points.emplace_back(x, real(*one.goal));
+    else
+      none.push_back(x);
+  }
+  std::sort(points.begin(), points.end());
+  std::sort(all.begin(), all.end());
+  const std::string& goal = m.goals[0].name;
+  std::string text =
+      paper(file, as, fmt::format("{}: {} over {}", m.title, goal, v.varied),
+            fmt::format("the best {} for every value; {}", goal,
+                        v.steps.empty()
+                            ? "a dot for each that was solved"
+                            : "a dot for each that was solved, a ring where the plan changes"));
+  text += axes(v.varied, goal);
+  text += range("x", all.front(), all.back());
+  double low = 0, high = 1;
+  if (!points.empty()) {
+    const auto by_value = [](const auto& a, const auto& b) { return a.second < b.second; };
+    low = std::min_element(points.begin(), points.end(), by_value)->second;
+    high = std::max_element(points.begin(), points.end(), by_value)->second;
+  }
+  text += range("y", low, high);
+  // Values without a plan: a band of sand.
+  const double half = all.size() > 1
+                          ? (all.back() - all.front()) / (2.0 * static_cast<double>(all.size() - 1))
+                          : 0.5;
+  int object = 0;
+  for (const double x : none)
+    text += fmt::format(
+        "set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb \"{}\" fs solid noborder "
+        "behind\n",
+        ++object, x - half, x + half, kSand);
+  if (!none.empty())
+    text += fmt::format(
+        "set label 92 \"no plan\" at {}, graph 0.5 center rotate textcolor rgb \"{}\"\n",
+        none[none.size() / 2], kInk);
+  std::vector<std::pair<double, double>> line = points;
+  text += "$rings << EOD\n";
+  for (const Step& s : v.steps)
+    if (s.goal_before && s.goal_after) {
+      const Rational& at = s.last_old ? s.before : s.after;
+      text += fmt::format("{} {}\n", real(at), real(s.last_old ? *s.goal_before : *s.goal_after));
+      line.emplace_back(real(s.before), real(*s.goal_before));
+      line.emplace_back(real(s.after), real(*s.goal_after));
+    }
+  std::sort(line.begin(), line.end());
+  line.erase(std::unique(line.begin(), line.end()), line.end());
+  text += "EOD\n$line << EOD\n";
+  for (const auto& [x, y] : line) text += fmt::format("{} {}\n", x, y);
+  text += "EOD\n$points << EOD\n";
+  for (const auto& [x, y] : points) text += fmt::format("{} {}\n", x, y);
+  text += "EOD\n";
+  const bool rings = std::any_of(v.steps.begin(), v.steps.end(),
+                                 [](const Step& s) { return s.goal_before && s.goal_after; });
+  text += fmt::format(
+      "plot $line using 1:2 with lines lt 1 lw 2.2 lc rgb \"{}\", "
+      "$points using 1:2 with points pt 7 ps 1.1 lc rgb \"{}\"{}\n",
+      kBlue, kBlue,
+      rings ? fmt::format(", $rings using 1:2 with points pt 6 ps 1.9 lw 2 lc rgb \"{}\"", kRed)
+            : "");
+  return text;
+}
+
+std::string trade_figure(const Model& model, const TradeOff& t, const std::string& file,
+                         const std::string& as) {
+  if (t.points.empty()) throw UsageError("there are no points to draw");
+  std::string text =
+      paper(file, as, fmt::format("{}: {} against {}", model.title(), t.first.name, t.second.name),
+            t.all ? "no plan betters a dot in both, and there are no other dots"
+                  : "no plan betters a dot in both; between the dots there may be more");
+  text += axes(t.second.name, t.first.name);
+  std::vector<std::pair<double, double>> points;
+  for (const TradePoint& p : t.points) points.emplace_back(real(p.second), real(p.first));
+  std::sort(points.begin(), points.end());
+  double low = points[0].second, high = low;
+  for (const auto& [x, y] : points) low = std::min(low, y), high = std::max(high, y);
+  text += range("x", points.front().first, points.back().first);
+  text += range("y", low, high);
+  text += "$points << EOD\n";
+  for (const auto& [x, y] : points) text += fmt::format("{} {}\n", x, y);
+  text += "EOD\n";
+  const bool rising = points.size() > 1 && points.back().second > points.front().second;
+  text += labels(points, low, high, rising);
+  text += fmt::format(
+      "plot $points using 1:2 with {} lt 1 lw 2 lc rgb \"{}\", "
+      "$points using 1:2 with points pt 7 ps 1.6 lc rgb \"{}\"\n",
+      t.second.sense == Sense::minimize ? "steps" : "fsteps", kBlue, kRed);
+  return text;
+}
+
+}  // namespace kiteknot
