@@ -93,7 +93,7 @@ std::string percent(double share) {
 }
 
 std::string duration(double seconds) {
-  if (seconds < 0.0005) return "under 1 ms";
+  if (seconds < 0.001) return "under 1 ms";
   if (seconds < 1.0) return fmt::format("{:.3g} s", seconds);
   if (seconds < 10.0) return fmt::format("{:.1f} s", seconds);
   if (seconds < 120.0) return fmt::format("{:.0f} s", seconds);

@@ -58,15 +58,68 @@ class RelaxedMethod final : public Method {
 class RoundedMethod final : public Method {
  public:
   std::string name() const override { return "rounded"; }
-  std::string about() const override { return "the relaxed plan, rounded to nearest, down and up"; }
+  std::string about() const override {
+    return "the relaxed plan, rounded to nearest, down and up, and repaired";
+  }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
     std::vector<MethodAnswer> answers = roundings(solve_relaxed(model, options));
-    if (!answers.empty()) return answers;
+    if (!answers.empty()) {
+      if (!answers[0].report->feasible) answers.push_back(repaired(model, answers[0], options));
+      return answers;
+    }
     MethodAnswer none;
     none.method = none.label = name();
     none.note = "there is no relaxed plan to round";
     return {std::move(none)};
+  }
+
+ private:
+  // The plan that meets all rules with the fewest steps away from a rounding; the best of those.
+  static MethodAnswer repaired(const Model& model, const MethodAnswer& rounding,
+                               const SolveOptions& options) {
+    const Stopwatch clock;
+    MethodAnswer a;
+    a.method = "rounded";
+    a.label = "rounded, repaired";
+    const ModelData& m = model.data();
+    Expression steps;
+    for (const auto& f : m.families)
+      for (Index i = 0; i < f->index.count && f->integer; ++i) {
+        const Decision d{m.tag, f->first + i};
+        const Rational& was = (*rounding.plan)[d];
+        if (!f->binary)
+          steps += absolute(Expression(d) - was);
+        else if (was.is_zero())
+          steps += d;
+        else
+          steps += 1 - Expression(d);
+      }
+    Model nearest = model;
+    nearest.forget_goals();
+    for (const auto& r : m.rules)  // charges stand in the goal below
+      if (r->soft()) nearest.or_pay(r->name, 0);
+    nearest.minimize("steps of repair", steps);
+    if (!m.goals.empty())
+      nearest.add_goal(m.goals[0].name, m.goals[0].sense, m.goal_with_charges(0));
+    SolveOptions limited = options;
+    constexpr std::int64_t kMostNodes = 20'000;  // a lesson is not worth a long search
+    limited.nodes = std::min(limited.nodes, kMostNodes);
+    const Result r = solve(nearest, limited);
+    if (r.plan) {
+      a.plan.emplace(model, r.plan->values());
+      a.report = check(model, *a.plan);
+      a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
+      a.note = fmt::format(
+          "the plan nearest to the rounding that meets all rules, {} away",
+          counted(static_cast<std::size_t>(r.goals[0].value->to_double() + 0.5), "step"));
+    } else {
+      a.outcome = r.outcome;
+      a.note = r.outcome == Outcome::infeasible ? "no plan meets all rules"
+                                                : "no repair was found within the limits";
+    }
+    a.seconds = rounding.seconds + clock.seconds();
+    return a;
   }
 };
 

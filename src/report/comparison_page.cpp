@@ -30,6 +30,7 @@ class ComparisonPage {
     page_.table(rows, {1});
     for (const MethodAnswer& a : c_.answers)
       if (!a.note.empty()) page_.say(fmt::format("{}: {}.", a.label, a.note), 2);
+    price_of_wholeness();
     differences();
     for (const MethodAnswer& a : c_.answers)
       if (!a.picks.empty()) picks(a, goal);
@@ -80,6 +81,37 @@ class ComparisonPage {
                                       : fmt::format("{} ({} {})", m_.decision_name(f.decision),
                                                     figure(f.value), f.what));
     return "breaks " + listed(broken, 4);
+  }
+
+  // What it costs that decisions are whole, and what rounding would have cost.
+  void price_of_wholeness() {
+    const auto relaxed = std::find_if(
+        c_.answers.begin(), c_.answers.end(),
+        [](const MethodAnswer& a) { return a.method == "relaxed" && a.report && a.report->goal; });
+    if (relaxed == c_.answers.end() || !c_.best || !c_.proven) return;
+    const Rational price = (*relaxed->report->goal - *c_.best).abs();
+    if (price.is_zero()) {
+      page_.say("Whole decisions cost nothing here.", 2);
+      return;
+    }
+    const double size = std::max(std::abs(c_.best->to_double()), 1e-10);
+    std::string text = fmt::format("Whole decisions cost {} ({}): {} relaxed, {} at best.",
+                                   figure(price), percent(price.to_double() / size),
+                                   figure(*relaxed->report->goal), figure(*c_.best));
+    std::optional<Rational> least;
+    for (const MethodAnswer& a : c_.answers)
+      if (a.method == "rounded" && a.report && a.report->feasible && a.report->goal) {
+        const Rational more = (*a.report->goal - *c_.best).abs();
+        if (!least || more < *least) least = more;
+      }
+    if (least)
+      text += least->is_zero()
+                  ? " Rounding would have done."
+                  : fmt::format(" Rounding at its best costs another {}.", figure(*least));
+    else if (std::any_of(c_.answers.begin(), c_.answers.end(),
+                         [](const MethodAnswer& a) { return a.method == "rounded"; }))
+      text += " No rounding meets the rules.";
+    page_.say(text, 2);
   }
 
   PlanReport check_whole(const MethodAnswer& a) const {

@@ -36,7 +36,7 @@ TEST_CASE("programme: the relaxation is fractional, its rounding breaks a rule, 
   CHECK(best == Rational(492));
   CHECK(*only(m, "relaxed").report->goal > best);
   const std::vector<MethodAnswer> rounded = method("rounded").run(m, {}, nullptr);
-  REQUIRE(rounded.size() == 3);
+  REQUIRE(rounded.size() == 4);
   CHECK(rounded[0].label == "rounded to nearest");
   CHECK_FALSE(rounded[0].report->feasible);
   CHECK(rounded[1].report->feasible);

@@ -282,3 +282,27 @@ TEST_CASE("trade-offs over any amount, and figures of them", "[trade]") {
   CHECK(trade_figure(m, t, "f.svg").find("set terminal svg") == 0);
   CHECK_THROWS_WITH(trade_figure(m, t, "f.jpg"), Catch::Contains(".svg or .png"));
 }
+
+TEST_CASE("a repaired rounding is the nearest plan, and the best of those", "[methods]") {
+  Random random(65);
+  int mended = 0;
+  for (int round = 0; round < 600; ++round) {
+    CAPTURE(round);
+    const Small s(random);
+    const std::vector<MethodAnswer> ways = compare(s.model, {"rounded"}).answers;
+    if (ways.size() < 4 || !ways[3].plan) continue;
+    ++mended;
+    const Small::Values from = values_of(*ways[0].plan), to = values_of(*ways[3].plan);
+    const auto steps = [&](const Small::Values& v) {
+      int sum = 0;
+      for (std::size_t k = 0; k < v.size(); ++k) sum += std::abs(v[k] - from[k]);
+      return sum;
+    };
+    CHECK(std::find(s.plans.begin(), s.plans.end(), to) != s.plans.end());
+    for (const auto& v : s.plans) {
+      CHECK(steps(v) >= steps(to));
+      if (steps(v) == steps(to)) CHECK(s.value(v) <= s.value(to));
+    }
+  }
+  CHECK(mended > 60);
+}

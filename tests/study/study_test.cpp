@@ -52,11 +52,17 @@ TEST_CASE("a comparison measures distances from the proven best", "[study]") {
   const Comparison c = compare(m, {"greedy", "rounded"});
   CHECK(c.proven);
   CHECK(*c.best == Rational(161));
-  REQUIRE(c.answers.size() == 4);
+  REQUIRE(c.answers.size() == 5);
   CHECK(c.answers[0].label == "greedy");
+  CHECK(c.answers[4].label == "rounded, repaired");
+  CHECK(c.answers[4].report->feasible);
   const std::string page = comparison_page(m, c);
   CHECK(page.find("4.3 % worse") != std::string::npos);
   CHECK(page.find("breaks mass by 1") != std::string::npos);
+  const std::string lesson =
+      comparison_page(m, compare(m, {"exact", "relaxed", "rounded"}), {false, 200});
+  CHECK(lesson.find("Whole decisions cost 2.1666667") != std::string::npos);
+  CHECK(lesson.find("Rounding at its best costs another 37") != std::string::npos);
   CHECK_THROWS_AS(compare(m, {"exact", "magic"}), UsageError);
 }
 

@@ -1,7 +1,9 @@
 // Scenarios, rules left out and sweeps against models that say the same by themselves.
 #include <catch2/catch.hpp>
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
 
 using namespace kiteknot;
@@ -86,6 +88,71 @@ TEST_CASE("each rule left out, and a number swept, agree with models of their ow
   CHECK(s.variants[0].nothing);
   CHECK_THROWS_WITH(sweep(base, "rom", 0, 9, 3), Catch::Contains("nearest is 'room'"));
   CHECK_THROWS_WITH(sweep(base, "room", 0, 9, 0), Catch::Contains("at least one point"));
+}
+
+TEST_CASE("the steps of a sweep are those of enumeration", "[study][vary]") {
+  Random random(77);
+  int steps = 0;
+  for (int round = 0; round < 150; ++round) {
+    CAPTURE(round);
+    Model m{"Steps"};
+    const Number limit = m.number("limit", 5);
+    Expression weight, worth, count;
+    std::vector<std::pair<int, int>> items;
+    for (int k = 0; k < 5; ++k) {
+      const auto x = m.binary(fmt::format("x{}", k)).only();
+      items.emplace_back(static_cast<int>(random.between(1, 6)),
+                         static_cast<int>(random.between(1, 9)));
+      weight += items.back().first * Expression(x);
+      worth += items.back().second * Expression(x);
+      count += x;
+    }
+    // A few must be packed, so that small limits leave nothing.
+    m.rule("some", count >= 2);
+    m.rule("fits", weight <= limit);
+    m.maximize("worth", worth);
+    const auto best = [&](int room) {
+      int most = -1;
+      for (int code = 0; code < 32; ++code) {
+        int w = 0, v = 0, packed = 0;
+        for (std::size_t k = 0; k < 5; ++k)
+          if (code >> k & 1) w += items[k].first, v += items[k].second, ++packed;
+        if (w <= room && packed >= 2) most = std::max(most, v);
+      }
+      return most;
+    };
+    const bool falling = random.chance(0.3);
+    const Variation v =
+        falling ? sweep(m, "limit", 20, 0, 3, true) : sweep(m, "limit", 0, 20, 3, true);
+    CHECK(v.all_steps);
+    std::vector<Rational> found, wanted;
+    for (const Step& s : v.steps) {
+      if (s.goal_before == s.goal_after) continue;  // another plan that is as good
+      found.push_back(falling ? s.before : s.after);
+      CHECK((falling ? s.last_old : s.first_new));
+    }
+    for (int room = 1; room <= 20; ++room)
+      if (best(room) != best(room - 1)) wanted.emplace_back(room);
+    CHECK(found == wanted);
+    steps += static_cast<int>(found.size());
+  }
+  CHECK(steps > 600);
+}
+
+TEST_CASE("without each row: the same as a model that never had it", "[study][vary]") {
+  const Model base = read("");
+  const Variation rows = without_each(base, true);
+  for (const Variant& one : rows.variants) CHECK(one.outcome == Outcome::optimal);
+  Model m{"Rows"};
+  const auto t = Table::parse("t", "row\na\nb\nc\n", {.key = {"row"}});
+  const auto x = m.integer("x", t, between(0, 9));
+  m.rule("most", t, [&](Row r) { return Expression(x[r]) <= 2 + r.index(); });
+  m.maximize("sum", total(x));
+  const Variation v = without_each(m, true);
+  REQUIRE(v.variants.size() == 3);
+  CHECK(v.variants[0].name == "most[a]");
+  for (int k = 0; k < 3; ++k)
+    CHECK(*v.variants[static_cast<std::size_t>(k)].goal == Rational(9 + 9 - 2 - k));
 }
 
 TEST_CASE("wrong scenarios are told with their place", "[study][vary][errors]") {
