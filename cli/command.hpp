@@ -40,6 +40,8 @@ struct ModelArguments {
   [[nodiscard]] Model load() const;
   /// The same with a condition on it.
   [[nodiscard]] Question load(const std::string& condition) const;
+  /// With the time it is now.
+  [[nodiscard]] Origin origin() const;
 
  private:
   void set_numbers(Model& model) const;
@@ -63,6 +65,7 @@ Run add_solve(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
 Run add_vary(CLI::App& app, CLI::App*& command);
 Run add_explain(CLI::App& app, CLI::App*& command);
+Run add_runs(CLI::App& app, CLI::App*& command);
 Run add_convert(CLI::App& app, CLI::App*& command);
 Run add_demo(CLI::App& app, CLI::App*& command);
 

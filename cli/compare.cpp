@@ -2,6 +2,18 @@
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
+namespace {
+
+int compare_saved(const std::string& first, const std::string& second) {
+  if (!first.ends_with(".json") || !second.ends_with(".json"))
+    throw CommandLineError(
+        "compare takes a model, or two saved answers that end in .json (see 'solve --save')");
+  const SavedAnswer a = read_answer(first).value(), b = read_answer(second).value();
+  print(saved_page(a, b, page_options()));
+  return kDone;
+}
+
+}  // namespace
 
 Run add_compare(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand(
@@ -10,9 +22,12 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
     ModelArguments model;
     SearchArguments search;
     std::vector<std::string> methods;
+    std::string other;
   };
   const auto a = std::make_shared<Arguments>();
   a->model.add_to(*command);
+  command->add_option("OTHER", a->other,
+                      "where FILE is a saved answer: the one to lay beside it (both .json)");
   std::string known;
   for (const auto& m : all_methods()) {
     known += (known.empty() ? "" : ", ") + m->name();
@@ -20,7 +35,9 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
   }
   command->add_option("--methods", a->methods, "which of: " + known)->delimiter(',');
   a->search.add_to(*command);
-  return [a] {
+  return [a]() -> int {
+    if (!a->other.empty() || a->model.file.ends_with(".json"))
+      return compare_saved(a->model.file, a->other);
     for (const std::string& name : a->methods) {
       try {
         (void)method(name);

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 #include <csignal>
+#include <ctime>
+
+#include <fmt/chrono.h>
 
 #include "command.hpp"
 #include "terminal.hpp"
@@ -68,6 +71,11 @@ Question ModelArguments::load(const std::string& condition) const {
   return question;
 }
 
+Origin ModelArguments::origin() const {
+  return {file, scenario, settings,
+          fmt::format("{:%Y-%m-%d %H:%M:%S}", fmt::localtime(std::time(nullptr)))};
+}
+
 void ModelArguments::set_numbers(Model& model) const {
   for (const std::string& setting : settings) {
     const std::size_t equals = setting.find('=');
@@ -113,7 +121,7 @@ int run(int count, char** arguments) {
   app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add : {add_show, add_check, add_solve, add_compare, add_vary, add_explain,
-                         add_convert, add_demo}) {
+                         add_runs, add_convert, add_demo}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

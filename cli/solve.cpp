@@ -7,19 +7,60 @@ namespace {
 struct SolveArguments {
   ModelArguments model;
   SearchArguments search;
-  std::string result, plan;
+  std::string result, plan, save, history;
   bool relaxed = false, quiet = false;
+};
+
+// Shows the running search, and writes better plans into the history, at most twice a second.
+class Recorder final : public Observer {
+ public:
+  Recorder(const Model& model, LiveLine& line, const std::string& history, const Origin& origin)
+      : model_(model), line_(line), origin_(origin) {
+    if (history.empty()) return;
+    history_.emplace(history);
+    run_ = history_->begin(model, origin);
+  }
+  void progress(const Progress& p) override { line_.progress(p); }
+  void better_plan(const Progress& p, const Plan& plan) override {
+    constexpr double kBetween = 0.5;
+    if (!history_ || p.seconds < last_ + kBetween) return;
+    last_ = p.seconds;
+    Result so_far(model_);
+    so_far.outcome = Outcome::unproven;
+    so_far.plan = plan;
+    so_far.report = check(model_, plan);
+    so_far.search.seconds = p.seconds;
+    if (so_far.report->goal)
+      so_far.goals.push_back(
+          {model_.goal_name(), model_.goal_sense(), so_far.report->goal, p.bound, p.gap});
+    history_->note(run_, so_far, origin_);
+  }
+  void finish(const Result& result) {
+    line_.finish();
+    if (history_) history_->finish(run_, result, origin_);
+  }
+
+ private:
+  const Model& model_;
+  LiveLine& line_;
+  const Origin& origin_;
+  std::optional<History> history_;
+  std::int64_t run_ = 0;
+  double last_ = 0.0;
 };
 
 int run(const SolveArguments& a) {
   const Model model = a.model.load();
   const SolveOptions options = a.search.options();
+  const Origin origin = a.model.origin();
   LiveLine line(model, a.quiet);
+  Recorder recorder(model, line, a.history, origin);
   const Result result =
-      a.relaxed ? solve_relaxed(model, options, &line) : solve(model, options, &line);
-  line.finish();
+      a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
+  recorder.finish(result);
   if (!a.quiet) print(answer_page(result, page_options()));
   if (!a.result.empty()) write_result(a.result, result);
+  if (!a.save.empty()) write_answer(a.save, result, origin);
   if (!a.plan.empty()) {
     if (result.has_plan())
       write_plan(a.plan, model, *result.plan);
@@ -36,6 +77,9 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   const auto a = std::make_shared<SolveArguments>();
   a->model.add_to(*command);
   command->add_option("--result", a->result, "write the result document (JSON) here");
+  command->add_option("--save", a->save,
+                      "the same with where it came from, for 'compare' later (JSON)");
+  command->add_option("--history", a->history, "note the run in this history (SQLite)");
   command->add_option("--plan", a->plan, "write the plan (CSV) here");
   command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional");
   a->search.add_to(*command);

@@ -15,6 +15,7 @@
 #include "kiteknot/rational.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/result.hpp"
+#include "kiteknot/saved.hpp"
 #include "kiteknot/solve.hpp"
 #include "kiteknot/study.hpp"
 #include "kiteknot/table.hpp"

@@ -159,6 +159,9 @@ class Model {
   [[nodiscard]] Rational value(const Number& number) const;
 
   [[nodiscard]] std::int32_t num_decisions() const noexcept;
+  /// Name and sense of the first goal; "" where there is none.
+  [[nodiscard]] const std::string& goal_name() const noexcept;
+  [[nodiscard]] Sense goal_sense() const noexcept;
   /// "ship[North Mole, Long Strand]"
   [[nodiscard]] std::string name(const Decision& decision) const;
   /// The decision with this full name; throws UsageError with the nearest name.

@@ -49,5 +49,7 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan);
 /// The result document (docs/result.md), as text that ends with a line break.
 std::string result_document(const Result& result);
 void write_result(const std::string& path, const Result& result);
+/// Any text, under a temporary name first.
+void write_text(const std::string& path, const std::string& text);
 
 }  // namespace kiteknot

@@ -103,6 +103,10 @@ Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std:
   return {std::move(plan), std::move(notes)};
 }
 
+void write_text(const std::string& path, const std::string& text) {
+  formats::write_file(path, text);
+}
+
 void write_plan(const std::string& path, const Model& model, const Plan& plan) {
   std::string out = "decision,value\n";
   for (Index d = 0; d < model.num_decisions(); ++d) {

@@ -6,6 +6,7 @@
 
 #include "formats/files.hpp"
 #include "kiteknot/read.hpp"
+#include "kiteknot/saved.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -120,7 +121,9 @@ Json search_of(const Result& r) {
 
 }  // namespace
 
-std::string result_document(const Result& r) {
+namespace {
+
+Json document_of(const Result& r) {
   Json document = {{"format", "kiteknot-result"},
                    {"version", 1},
                    {"model", r.model().title()},
@@ -135,7 +138,30 @@ std::string result_document(const Result& r) {
   document["check"] = r.report ? Json{{"exact", r.report->exact},
                                       {"largest_violation", number(r.report->largest_violation)}}
                                : Json(nullptr);
+  return document;
+}
+
+std::string told(const Json& document) {
   return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace
+
+std::string result_document(const Result& r) {
+  return told(document_of(r));
+}
+
+std::string saved_answer(const Result& result, const Origin& origin) {
+  Json document = document_of(result);
+  document["origin"] = {{"file", origin.file},
+                        {"scenario", text_or_null(origin.scenario)},
+                        {"set", origin.settings},
+                        {"when", origin.when}};
+  return told(document);
+}
+
+void write_answer(const std::string& path, const Result& result, const Origin& origin) {
+  formats::write_file(path, saved_answer(result, origin));
 }
 
 void write_result(const std::string& path, const Result& result) {

@@ -310,6 +310,15 @@ void Model::forget_goals() {
   change().goals.clear();
 }
 
+const std::string& Model::goal_name() const noexcept {
+  static const std::string kNone;
+  return data_->goals.empty() ? kNone : data_->goals[0].name;
+}
+
+Sense Model::goal_sense() const noexcept {
+  return data_->goals.empty() ? Sense::minimize : data_->goals[0].sense;
+}
+
 void Model::add_to_goal(std::size_t goal, const Expression& more) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   need_same_model(*data_, more);
