@@ -73,7 +73,7 @@ Question ModelArguments::load(const std::string& condition) const {
 
 Origin ModelArguments::origin() const {
   return {file, scenario, settings,
-          fmt::format("{:%Y-%m-%d %H:%M:%S}", fmt::localtime(std::time(nullptr)))};
+          fmt::format("{:%Y-%m-%d %H:%M}", fmt::localtime(std::time(nullptr)))};
 }
 
 void ModelArguments::set_numbers(Model& model) const {

@@ -16,7 +16,7 @@ namespace kiteknot {
 struct Origin {
   std::string file, scenario;
   std::vector<std::string> settings;  ///< "grant=1300"
-  std::string when;                   ///< "2026-05-01 09:30:00"
+  std::string when;                   ///< "2026-05-01 09:30"
 };
 
 /// The result document with its origin; see docs/result.md.

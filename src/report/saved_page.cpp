@@ -175,12 +175,16 @@ std::string history_page(const std::string& path, const std::vector<RunLine>& ru
   page.gap();
   if (runs.empty()) return page.take();
   std::vector<std::vector<std::string>> rows = {
-      {"run", "when", "model", "circumstances", "goal", "gap", "took", "outcome"}};
-  for (const RunLine& r : runs)
-    rows.push_back({std::to_string(r.number), r.origin.when, r.model, circumstances(r.origin),
-                    r.value ? fmt::format("{} {}", r.goal, figure(*r.value)) : "-",
-                    r.gap ? (*r.gap == 0.0 ? "none" : percent(*r.gap)) : "-", r.outcome.empty() ? "" : duration(r.seconds),
-                    r.outcome.empty() ? "did not finish" : r.outcome});
+      {"run", "when", "goal", "gap", "took", "outcome", "model"}};
+  for (const RunLine& r : runs) {
+    const bool ended = !r.outcome.empty();
+    const std::string gap = r.gap ? (*r.gap == 0.0 ? "none" : percent(*r.gap)) : "-";
+    const bool plain = r.origin.scenario.empty() && r.origin.settings.empty();
+    rows.push_back({std::to_string(r.number), r.origin.when,
+                    r.value ? fmt::format("{} {}", r.goal, figure(*r.value)) : "-", gap,
+                    ended ? duration(r.seconds) : "-", ended ? r.outcome : "unfinished",
+                    plain ? r.model : r.model + ", " + circumstances(r.origin)});
+  }
   page.table(rows, {0});
   return page.take();
 }

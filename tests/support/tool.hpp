@@ -1,0 +1,78 @@
+#pragma once
+// Runs the real executable on files in a scratch folder.
+
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <iterator>
+#include <string>
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace tool {
+
+namespace fs = std::filesystem;
+
+inline const std::string kTool = KITEKNOT_TOOL;
+inline const std::string kDemo = KITEKNOT_DEMO_DIR;
+
+struct Ran {
+  int code = -1;
+  std::string out, err;
+};
+
+inline fs::path scratch() {
+  static const fs::path kFolder = [] {
+    const fs::path p = fs::temp_directory_path() / ("kiteknot-cli-" + std::to_string(::getpid()));
+    fs::create_directories(p);
+    return p;
+  }();
+  return kFolder;
+}
+
+inline std::string slurp(const fs::path& path) {
+  std::ifstream in(path);
+  return {std::istreambuf_iterator<char>(in), {}};
+}
+
+inline Ran run(const std::string& arguments) {
+  const std::string out = (scratch() / "out").string(), err = (scratch() / "err").string();
+  const int status =
+      std::system(("'" + kTool + "' " + arguments + " >'" + out + "' 2>'" + err + "'").c_str());
+  return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, slurp(out), slurp(err)};
+}
+
+inline std::string file(const std::string& name, const std::string& text) {
+  std::ofstream(scratch() / name) << text;
+  return (scratch() / name).string();
+}
+
+inline std::string in_demo(const std::string& name) {
+  return "'" + kDemo + "/" + name + "'";
+}
+
+inline bool has(const std::string& text, const std::string& part) {
+  return text.find(part) != std::string::npos;
+}
+
+// Strongly correlated packing that no machine proves in a second.
+inline std::string long_model() {
+  std::string text = "model \"Long\"\ntable t key k rows\n  k,w,v\n";
+  unsigned state = 12345;
+  long sum = 0;
+  for (int i = 0; i < 150; ++i) {
+    state = state * 1103515245u + 12345u;
+    const long w = 1000 + state / 65536 % 9000;
+    sum += w;
+    text +=
+        "  i" + std::to_string(i) + "," + std::to_string(w) + "," + std::to_string(w + 1000) + "\n";
+  }
+  text += "decide x[r in t] binary\nmaximize v: total(r.v * x[r] over r in t)\n";
+  for (int k = 0; k < 2; ++k)
+    text += "rule w" + std::to_string(k) +
+            ": total(r.w * x[r] over r in t) <= " + std::to_string(sum / 2 - k * 777) + "\n";
+  return file("long.knot", text);
+}
+
+}  // namespace tool
