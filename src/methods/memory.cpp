@@ -15,6 +15,7 @@ bool same_line(const mip::Lines& a, const mip::Lines& b, Index i) {
 void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
   const auto columns = static_cast<std::size_t>(lowering.problem.num_columns());
   o.plans = plans_;
+  if (!plans_.empty()) o.decisions = static_cast<Index>(plans_.front().size());
   for (auto& plan : o.plans) plan.resize(columns);  // the judge looks at decisions only
   o.pseudo_costs = pseudo_costs_;
   for (const Fact& fact : facts_)

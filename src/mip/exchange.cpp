@@ -1,6 +1,9 @@
 #include "mip/exchange.hpp"
 
 #include <algorithm>
+#include <bit>
+#include <cmath>
+#include <cstdint>
 
 namespace kiteknot::mip {
 namespace {
@@ -45,6 +48,34 @@ class Exchange {
       for (const Index j : free_)
         for (const double step : {-1.0, 1.0}) better = improve_with(j, step) || better;
     }
+  }
+
+  // Every combination of two values a column; the best feasible one below `best` stays.
+  bool enumerate(std::span<const Index> core, std::span<const double> steps, double best) {
+    double goal = 0.0;
+    for (Index j = 0; j < p_.num_columns(); ++j) goal += p_.cost(j) * x_[at(j)];
+    std::uint64_t found = 0, moved = 0;
+    bool any = false;
+    const auto look = [&] {
+      if (broken_ > 0 || goal >= best) return;
+      best = goal;
+      found = moved;
+      any = true;
+    };
+    look();
+    for (std::uint64_t k = 1; k < (std::uint64_t{1} << core.size()); ++k) {
+      const auto c =
+          static_cast<std::size_t>(std::countr_zero(k));  // the bit that a Gray code turns
+      const double step = (moved >> c & 1U) != 0 ? -steps[c] : steps[c];
+      moved ^= std::uint64_t{1} << c;
+      goal += p_.cost(core[c]) * step;
+      move(core[c], step);
+      look();
+    }
+    for (std::size_t c = 0; c < core.size(); ++c)
+      if (((moved ^ found) >> c & 1U) != 0)
+        move(core[c], (found >> c & 1U) != 0 ? steps[c] : -steps[c]);
+    return any;
   }
 
   std::vector<double> take() { return std::move(x_); }
@@ -129,11 +160,54 @@ class Exchange {
 
 }  // namespace
 
+namespace {
+
+bool only_rows_over_integers(const Problem& p) {
+  return p.num_integers() == p.num_columns() && p.conditional_rows().empty() &&
+         p.ordered_sets().empty() && p.generator() == nullptr;
+}
+
+}  // namespace
+
+std::optional<std::vector<double>> best_in_core(const Problem& problem,
+                                                std::span<const double> point,
+                                                std::span<const double> reduced_costs, double best,
+                                                WorkCounter& work) {
+  if (!only_rows_over_integers(problem)) return std::nullopt;
+  constexpr std::int64_t kMostWork = 400'000;
+  constexpr std::size_t kLargest = 12;
+  std::vector<Index> order;
+  std::vector<double> rounded(point.begin(), point.end());
+  for (Index j = 0; j < problem.num_columns(); ++j) {
+    rounded[at(j)] = std::round(point[at(j)]);
+    if (problem.lower(j) < problem.upper(j)) order.push_back(j);
+  }
+  const std::size_t size = std::min(kLargest, order.size());
+  std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(size), order.end(),
+                    [&](Index a, Index b) {
+                      const double da = std::abs(reduced_costs[at(a)]),
+                                   db = std::abs(reduced_costs[at(b)]);
+                      return da != db ? da < db : a < b;
+                    });
+  order.resize(size);
+  std::vector<double> steps;
+  for (const Index j : order) {  // to the other side of the point, or into the bounds
+    double step = point[at(j)] > rounded[at(j)] ? 1.0 : -1.0;
+    if (rounded[at(j)] + step < problem.lower(j) || rounded[at(j)] + step > problem.upper(j))
+      step = -step;
+    steps.push_back(step);
+  }
+  Exchange e(problem, std::move(rounded), kMostWork);
+  const bool found = e.enumerate(order, steps, best);
+  if (found) e.improve();
+  work.add(kMostWork - e.left());
+  if (!found) return std::nullopt;
+  return e.take();
+}
+
 std::optional<std::vector<double>> exchange(const Problem& problem, std::vector<double> point,
                                             std::int64_t most_work, WorkCounter& work) {
-  if (problem.num_integers() < problem.num_columns() || !problem.conditional_rows().empty() ||
-      !problem.ordered_sets().empty() || problem.generator() != nullptr)
-    return std::nullopt;
+  if (!only_rows_over_integers(problem)) return std::nullopt;
   Exchange e(problem, std::move(point), most_work);
   const bool mended = e.mend();
   if (mended) e.improve();

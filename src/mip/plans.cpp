@@ -33,21 +33,53 @@ bool Search::judge_plan(std::span<const Rational> plan, const std::string& found
   return true;
 }
 
-// Plans of earlier answers, as they are; then the best of them and the latest one that fails here
-// are mended and improved.
+// Plans of earlier answers: the best one that holds here as it is, and what comes of mending and
+// improving it and the best of those that do not.
 void Search::judge_given_plans() {
-  constexpr std::int64_t kMostWork = 200'000;
-  const std::vector<Rational>* failed = nullptr;
-  for (const std::vector<Rational>& plan : options_.plans)
-    if (!judge_plan(plan, "an earlier answer")) failed = &plan;
-  const std::vector<Rational>* best = result_.plan ? &*result_.plan : nullptr;
-  for (const std::vector<Rational>* start : {best, failed}) {
-    if (start == nullptr || options_.any_plan) continue;
+  struct Given {
     std::vector<double> point;
-    for (const Rational& x : *start) point.push_back(x.to_double());
-    const auto better = exchange(problem_, std::move(point), kMostWork, work_);
+    const std::vector<Rational>* plan;
+    double goal;
+    bool fits;
+  };
+  std::vector<Given> given;
+  for (const std::vector<Rational>& plan : options_.plans) {
+    Given g{{}, &plan, 0.0, true};
+    for (Index j = 0; j < problem_.num_columns(); ++j) {
+      g.point.push_back(plan[at(j)].to_double());
+      g.goal += problem_.cost(j) * g.point.back();
+      g.fits = g.fits && g.point.back() >= problem_.lower(j) && g.point.back() <= problem_.upper(j);
+    }
+    for (const auto& kind : kinds_) g.fits = g.fits && kind->check(domain_, g.point);
+    given.push_back(std::move(g));
+  }
+  std::stable_sort(given.begin(), given.end(),
+                   [](const Given& a, const Given& b) { return a.goal < b.goal; });
+  // Helper columns of these plans are unknown, so only the judge can tell; but where there are none
+  // the look above saves it the trouble.
+  const bool sure = options_.decisions == problem_.num_columns();
+  const Given *best = nullptr, *failed = nullptr;
+  for (const Given& g : given) {
+    if ((g.fits || !sure) && judge_plan(*g.plan, "an earlier answer")) {
+      best = &g;
+      break;
+    }
+    failed = &g;  // of those that are better than the best, the one that is least so
+  }
+  constexpr std::int64_t kMostWork = 200'000;
+  for (const Given* start : {best, failed}) {
+    if (start == nullptr || options_.any_plan) continue;
+    const auto better = exchange(problem_, start->point, kMostWork, work_);
     if (better) (void)judge_plan(exact_point(*better), "an earlier answer, improved");
   }
+}
+
+// The root's point, and what lies around it.
+void Search::look_around() {
+  if (options_.any_plan) return;
+  const auto plan =
+      best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), best_, work_);
+  if (plan) (void)judge_plan(exact_point(*plan), "a look around the relaxation");
 }
 
 // Integers are rounded and fixed, reals solved again around them: in rationals where the basis is

@@ -9,6 +9,7 @@ namespace kiteknot::mip {
 /// denominators, that keeps every bound, row and ordered set of the problem for any length of step
 /// and lowers the goal: then a problem with one plan has no best one (rational data: Meyer 1974).
 /// Empty where that cannot be confirmed, also where rows may still be generated.
-std::optional<std::vector<Rational>> exact_ray(const Problem& problem, std::span<const double> direction);
+std::optional<std::vector<Rational>> exact_ray(const Problem& problem,
+                                               std::span<const double> direction);
 
 }  // namespace kiteknot::mip

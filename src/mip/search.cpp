@@ -308,6 +308,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       return NodeEnd::closed;
     }
     if (report.status == lp::Status::cutoff) return leave_unresolved(node);
+    if (node->depth == 0 && round == 0) look_around();
     if (round == 0 && node->column >= 0)
       pseudo_costs_.learn(node->column, node->up, node->distance,
                           report.objective - node->parent_goal);
@@ -324,6 +325,10 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       if (domain_.cuts_off(relaxation_.point(), before)) continue;
     }
     break;
+  }
+  if (closes(node->bound)) {
+    close_at(node->bound);
+    return NodeEnd::closed;
   }
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   const auto basis = std::make_shared<lp::Basis>(relaxation_.simplex().basis());

@@ -54,6 +54,7 @@ struct SearchOptions {
       0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
   bool any_plan = false;                     ///< the goal does not matter
   std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
+  Index decisions = -1;  ///< the first columns, which the plans tell; the others are unknown
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
   bool rooms = false;  ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
@@ -132,6 +133,7 @@ class Search {
 
   // plans.cpp
   void judge_given_plans();
+  void look_around();
   bool try_plan(std::span<const double> point, const std::string& found_by);
   bool judge_plan(std::span<const Rational> plan, const std::string& found_by);
   void round_with_propagation();
