@@ -86,21 +86,57 @@ class Story {
     print("\n$ kiteknot solve lamps.knot\n\n");
     print(answer_page(solve(lamps), page_));
 
-    Study study(programme);
-    const Result before = study.solve();
-    const Result after = study.set("grant", 1300).solve();
-    step("Doubt it",
-         "One more question: what would 100 more on the grant bring? (In C++: study.set(\"grant\", "
-         "1300).solve())",
-         "solve programme.knot --set grant=1300");
-    print(answer_page(after, page_));
-    const Rational gain = after.goal() - before.goal();
-    print("\nThe 100 bring " + gain.text() +
-          " more in the crowd. The model files and tables are in\n  " + folder_ + "\n");
+    questions(programme, judges);
+    print("\nThe model files and tables are in\n  " + folder_ + "\n");
     return kDone;
   }
 
  private:
+  // A plan is believed after it was questioned.
+  void questions(const Model& programme, const Model& judges) {
+    step("Doubt it: what would more money bring?",
+         "The grant is swept over a range, and the values at which the plan changes are found.",
+         "vary programme.knot --sweep grant=1100..1300/5 --steps");
+    print(variation_page(programme, sweep(programme, "grant", 1100, 1300, 5, true), page_));
+
+    step("Why is that show not in it?", "What it would cost, and what would have to be different.",
+         "explain programme.knot --why 'run[\"wind garden\"] = 1'");
+    const std::string asked = "run[\"wind garden\"] = 1";
+    const Question q = read_question(folder_ + "/programme.knot", asked).value();
+    print(why_page(why(q.model, q.condition), asked, page_));
+
+    step("How firm is the plan?",
+         "Every figure is moved by itself until another plan is better: three of them to check "
+         "again.",
+         "vary programme.knot --firm");
+    print(firmness_page(firmness(programme), page_));
+
+    step("Scenarios",
+         "The judges' rules under other circumstances. Without the rule that every contest has a "
+         "judge, doing\nnothing at all is best; and one scenario cannot be met.",
+         "vary judges.knot");
+    std::vector<std::pair<std::string, Model>> scenarios;
+    for (const std::string& name : judges.scenarios())
+      scenarios.emplace_back(name, read_model(folder_ + "/judges.knot", name).value());
+    print(variation_page(judges, compare_scenarios(judges, scenarios), page_));
+
+    step("Why nothing at all?",
+         "Six judges cannot each take exactly one of four contests. The rules that clash, and the "
+         "cheapest way out.",
+         "explain judges.knot --scenario \"exactly one each\"");
+    const Model crowded = read_model(folder_ + "/judges.knot", "exactly one each").value();
+    print(explanation_page(crowded, explain(crowded), page_));
+
+    const Model depots = load("depots.knot");
+    step("Two goals against each other",
+         "The cheapest depots crowd one gate. What does it cost to spread the load?",
+         "vary depots.knot --trade 'cost,minimize busiest' --points 6");
+    print(trade_page(
+        depots,
+        trade_off(depots, trade_goal(depots, "cost"), trade_goal(depots, "minimize busiest"), 6),
+        page_));
+  }
+
   Model load(const std::string& file) const { return read_model(folder_ + "/" + file).value(); }
   static std::vector<std::string> names() {
     std::vector<std::string> all;

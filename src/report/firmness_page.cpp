@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/firm.hpp"
+#include "model/model_data.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -60,6 +61,11 @@ class FirmnessPage {
       for (const RuleRow& row : f_.exact) names.push_back(m_.rule_name(row.family, row.member));
       page_.say(fmt::format("Equations, which any other figure breaks: {}.", listed(names, 6)));
     }
+    const bool plain = m_.goals[0].expression.is_linear() &&
+                       std::all_of(m_.rules.begin(), m_.rules.end(), [](const auto& r) {
+                         return std::all_of(r->conditions.begin(), r->conditions.end(), is_linear);
+                       });
+    if (!plain) page_.say("Figures inside curves, products and conditions were not moved.");
     page_.say(f_.not_reached == 0
                   ? fmt::format("{}, all ends proven.", counted(solves(), "solve"))
                   : fmt::format("{}; of {} an end was not settled within the budget.",

@@ -114,8 +114,35 @@ class Sweep {
       const Rational s = room / (room + missing);
       if (!share || s < *share) share = s;
     }
+    bound_shares(a.at, b.at, *b.plan, share);
     if (!share) return std::nullopt;
     return b.at + (a.at - b.at) * *share;
+  }
+  // The same for bounds that hold numbers.
+  void bound_shares(const Rational& there, const Rational& here, const Plan& plan,
+                    std::optional<Rational>& share) {
+    std::vector<Rational> numbers[2];
+    for (const bool at_there : {false, true}) {
+      model_.set(number_, at_there ? there : here);
+      numbers[at_there ? 1 : 0] = model_.data().number_values();
+    }
+    const ModelData& m = model_.data();
+    const auto look = [&](const Rational& room, const Rational& missing) {
+      if (!room.is_finite() || !missing.is_finite() || missing.sign() <= 0 || room.sign() < 0)
+        return;
+      const Rational s = room / (room + missing);
+      if (!share || s < *share) share = s;
+    };
+    for (const auto& f : m.families) {
+      for (const auto& [member, bound] : f->lower_by_number) {
+        const Rational& x = plan[f->first + member];
+        look(x - m.lower(*f, member, numbers[0]), m.lower(*f, member, numbers[1]) - x);
+      }
+      for (const auto& [member, bound] : f->upper_by_number) {
+        const Rational& x = plan[f->first + member];
+        look(m.upper(*f, member, numbers[0]) - x, x - m.upper(*f, member, numbers[1]));
+      }
+    }
   }
   PlanReport report_at(const Rational& value, const Plan& plan) {
     model_.set(number_, value);
