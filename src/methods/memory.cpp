@@ -31,7 +31,7 @@ void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
 }
 
 void Memory::add_plan(std::vector<Rational> plan) {
-  constexpr std::size_t kMostPlans = 24;
+  constexpr std::size_t kMostPlans = 8;
   std::erase(plans_, plan);
   plans_.push_back(std::move(plan));
   if (plans_.size() > kMostPlans) plans_.erase(plans_.begin());
@@ -42,7 +42,7 @@ void Memory::remember(const mip::SearchResult& found, const Lowering& lowering, 
     add_plan({found.plan->begin(), found.plan->begin() + decisions});
   pseudo_costs_ = found.pseudo_costs;
   const bool none = found.outcome == Outcome::infeasible;
-  constexpr std::size_t kMostFacts = 24;
+  constexpr std::size_t kMostFacts = 8;
   constexpr Index kLargestFact = 200'000;
   if (!lowering.relaxed && (none || std::isfinite(found.bound)) &&
       lowering.problem.num_rows() + lowering.problem.num_columns() <= kLargestFact) {

@@ -96,7 +96,9 @@ class ExplanationPage {
       else
         same->second.push_back(m_.decision_name(l.decision));
     }
-    for (const auto& [text, names] : told) rows.push_back({text, listed(names, 6)});
+    for (std::size_t k = 0; k < told.size(); ++k)
+      rows.push_back({k == 0 ? "limits" : "",
+                      fmt::format("{}: {}", told[k].first, listed(told[k].second, 6))});
   }
 
   void rest() {

@@ -59,13 +59,14 @@ std::string trade_page(const Model& model, const TradeOff& t, const PageOptions&
                        wanted(t.second)));
   page.gap();
   std::vector<std::vector<std::string>> rows = {
-      {t.first.name, t.second.name, "a unit costs", "against the line above"}};
+      {t.first.name, t.second.name, "each unit costs", "against the line above"}};
   for (std::size_t k = 0; k < t.points.size(); ++k) {
     const TradePoint& p = t.points[k];
     std::string rate;
     if (k > 0) {
       const TradePoint& last = t.points[k - 1];
-      rate = figure(((p.first - last.first) / (p.second - last.second)).abs().to_double());
+      rate = fmt::format("{:.4g}",
+                         ((p.first - last.first) / (p.second - last.second)).abs().to_double());
     }
     std::string what = told(m, k > 0 ? &t.points[k - 1].plan : nullptr, p.plan);
     if (!p.proven) what += " (not proven)";
