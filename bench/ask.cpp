@@ -54,22 +54,23 @@ Model clashing(std::uint64_t seed, bool logical) {
   for (int j = 0; j < 1000; ++j)
     x.push_back(logical ? m.binary(fmt::format("x{}", j)).only()
                         : m.integer(fmt::format("x{}", j), {}, between(0, 9)).only());
+  const auto at = [&](int k) { return Expression(x[static_cast<std::size_t>(k)]); };
+  const auto plant = [&](int k) {  // the six rules, spread over all
+    const std::string name = fmt::format("p{}", k);
+    if (logical)  // 0 holds, 0 implies 1 ... implies 4, 4 does not hold
+      k == 0   ? m.rule(name, at(0) >= 1)
+      : k == 5 ? m.rule(name, at(4) <= 0)
+               : m.rule(name, implies(x[static_cast<std::size_t>(k - 1)],
+                                      x[static_cast<std::size_t>(k)]));
+    else  // each is more than the one before, and the last is not much more than the first
+      k == 5 ? m.rule(name, at(5) <= at(0) + 6) : m.rule(name, at(k + 1) >= at(k) + 1 + k % 2);
+  };
   for (int r = 0; r < 1994; ++r) {
     Expression e;
     for (int k = 0; k < 4; ++k)
       e += Expression(draw(1, 5)) * Expression(x[static_cast<std::size_t>(draw(10, 999))]);
     m.rule(fmt::format("r{}", r), std::move(e) <= draw(20, 120));
-  }
-  const auto at = [&](int k) { return Expression(x[static_cast<std::size_t>(k)]); };
-  if (logical) {  // 0 implies 1 ... implies 5, 0 holds, 5 does not
-    m.rule("p0", at(0) >= 1);
-    for (int k = 0; k < 4; ++k)
-      m.rule(fmt::format("p{}", k + 1),
-             implies(x[static_cast<std::size_t>(k)], x[static_cast<std::size_t>(k + 1)]));
-    m.rule("p5", at(4) <= 0);
-  } else {  // 2 a = b, 2 b = c, ...: nothing but 0 in range, yet something is wanted
-    for (int k = 0; k < 5; ++k) m.rule(fmt::format("p{}", k), at(k + 1) >= at(k) + 1 + k % 2);
-    m.rule("p5", at(5) <= at(0) + 6);
+    if (r % 330 == 17 && r / 330 < 6) plant(r / 330);
   }
   return m;
 }
@@ -78,8 +79,12 @@ Model clashing(std::uint64_t seed, bool logical) {
 
 int main() {
   std::cout << "\n## Questions around a model (scripts/bench ask)\n\n"
-               "Each against independent cold solves of the same questions in the same run; 60 "
-               "binaries, two limits, logic.\n\n"
+               "Each against independent cold solves of the same questions in the same run: five "
+               "programmes of 60 binaries with two limits and ten rules of logic; the sweep goes "
+               "over 50 values from two thirds to four thirds of the grant. Where the share is "
+               "near 1 the cold solves are as quick as the warm ones: their plans come from a look "
+               "around the relaxation, and what is left is the proof, of which nothing is "
+               "reused.\n\n"
                "| question | solves | cold, s | asked, s | share | aim |\n"
                "| --- | --- | --- | --- | --- | --- |\n";
   double cold_sweep = 0.0, warm_sweep = 0.0, cold_each = 0.0, warm_each = 0.0;
