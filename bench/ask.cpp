@@ -75,6 +75,21 @@ Model clashing(std::uint64_t seed, bool logical) {
   return m;
 }
 
+void explain_planted(bool logical) {
+  const Model m = clashing(7, logical);
+  Model possible = m;
+  possible.without("p5");
+  double cold = 0.0;
+  for (int k = 0; k < 5; ++k) cold += seconds_of([&] { (void)solve(possible); }) / 5;
+  Clash clash;
+  const double asked = seconds_of([&] { clash = find_clash(m); });
+  std::cout << fmt::format(
+      "\nA planted clash of six among 2,000 rows ({}): {} rows found, {} solves, "
+      "{:.3f} s: as long as {:.1f} solves of the model without it ({:.4f} s); the aim "
+      "is 60.\n",
+      logical ? "logic" : "sums", clash.rows.size(), clash.solves, asked, asked / cold, cold);
+}
+
 }  // namespace
 
 int main() {
@@ -124,18 +139,5 @@ int main() {
                            cold_sweep, warm_sweep, warm_sweep / cold_sweep);
   std::cout << fmt::format("| every rule left out | {} | {:.3f} | {:.3f} | {:.2f} | 0.5 |\n", rules,
                            cold_each, warm_each, warm_each / cold_each);
-  for (const bool logical : {false, true}) {
-    const Model m = clashing(7, logical);
-    Model possible = m;
-    possible.without("p5");
-    double cold = 0.0;
-    for (int k = 0; k < 5; ++k) cold += seconds_of([&] { (void)solve(possible); }) / 5;
-    Clash clash;
-    const double asked = seconds_of([&] { clash = find_clash(m); });
-    std::cout << fmt::format(
-        "\nA planted clash of six among 2,000 rows ({}): {} rows found, {} solves, "
-        "{:.3f} s: as long as {:.1f} solves of the model without it ({:.4f} s); the aim "
-        "is 60.\n",
-        logical ? "logic" : "sums", clash.rows.size(), clash.solves, asked, asked / cold, cold);
-  }
+  for (const bool logical : {false, true}) explain_planted(logical);
 }

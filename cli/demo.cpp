@@ -52,6 +52,14 @@ class Story {
          "compare programme.knot");
     print(comparison_page(programme, compare(programme, names()), page_));
 
+    other_models();
+    questions(programme, load("judges.knot"));
+    print("\nThe model files and tables are in\n  " + folder_ + "\n");
+    return kDone;
+  }
+
+ private:
+  void other_models() {
     const Model crate = load("crate.knot");
     step("A crate that greed packs badly",
          "The repair crate may weigh 20 kg. Greedy packs what is worth most for its mass, and "
@@ -85,13 +93,8 @@ class Story {
     print(show_page(lamps, page_));
     print("\n$ kiteknot solve lamps.knot\n\n");
     print(answer_page(solve(lamps), page_));
-
-    questions(programme, judges);
-    print("\nThe model files and tables are in\n  " + folder_ + "\n");
-    return kDone;
   }
 
- private:
   // A plan is believed after it was questioned.
   void questions(const Model& programme, const Model& judges) {
     step("Doubt it: what would more money bring?",

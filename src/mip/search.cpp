@@ -184,8 +184,10 @@ bool Search::closes(double bound) const {
   return gap_to(bound) <= kProofGap;
 }
 
-void Search::close_at(double bound) {
-  closed_bound_ = std::min(closed_bound_, bound);
+bool Search::closed_by_bound(const Node& node) {
+  if (!closes(node.bound)) return false;
+  closed_bound_ = std::min(closed_bound_, node.bound);
+  return true;
 }
 
 double Search::global_bound(double current) const {
@@ -230,10 +232,7 @@ void Search::loop() {
     const bool plunging = next_ != nullptr;
     const std::shared_ptr<Node> node = plunging ? std::move(next_) : open_.pop();
     next_.reset();
-    if (closes(node->bound)) {
-      close_at(node->bound);
-      continue;
-    }
+    if (closed_by_bound(*node)) continue;
     current_bound_ = node->bound;
     ++result_.nodes;
     bool possible = true;
@@ -303,10 +302,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     node->bound = std::max(node->bound, bound);
     current_bound_ = node->bound;
     relaxed_goal_ = report.objective;
-    if (closes(node->bound)) {
-      close_at(node->bound);
-      return NodeEnd::closed;
-    }
+    if (closed_by_bound(*node)) return NodeEnd::closed;
     if (report.status == lp::Status::cutoff) return leave_unresolved(node);
     if (node->depth == 0 && round == 0) look_around();
     if (round == 0 && node->column >= 0)
@@ -326,10 +322,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     }
     break;
   }
-  if (closes(node->bound)) {
-    close_at(node->bound);
-    return NodeEnd::closed;
-  }
+  if (closed_by_bound(*node)) return NodeEnd::closed;
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   const auto basis = std::make_shared<lp::Basis>(relaxation_.simplex().basis());
   node->basis = basis;
@@ -340,10 +333,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       result_.nodes % kRoundingEvery == 0) {
     round_with_propagation();
     relaxation_.simplex().set_basis(*basis);
-    if (closes(node->bound)) {
-      close_at(node->bound);
-      return NodeEnd::closed;
-    }
+    if (closed_by_bound(*node)) return NodeEnd::closed;
   }
   return split(node, split_column(column, point[at(column)]), column, point[at(column)]);
 }
@@ -404,10 +394,7 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
       else if (exact)
         node->bound = std::max(node->bound, step_down(exact->to_double()));
     }
-    if (closes(node->bound)) {
-      close_at(node->bound);
-      return NodeEnd::closed;
-    }
+    if (closed_by_bound(*node)) return NodeEnd::closed;
   }
   return branch_on_anything(node, point);
 }

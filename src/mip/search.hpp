@@ -120,7 +120,7 @@ class Search {
   Index separate(std::span<const double> point, bool integral);
   [[nodiscard]] double gap_to(double bound) const;
   [[nodiscard]] bool closes(double bound) const;
-  void close_at(double bound);
+  bool closed_by_bound(const Node& node);
   [[nodiscard]] bool out_of_limits();
   [[nodiscard]] double global_bound(double current) const;
   [[nodiscard]] Standing standing(double current) const;

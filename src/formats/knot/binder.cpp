@@ -7,13 +7,12 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/csv.hpp"
-#include "formats/files.hpp"
 #include "formats/knot/curve_binder.hpp"
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/resolver.hpp"
 #include "formats/knot/scenarios.hpp"
+#include "formats/knot/table_binder.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -307,68 +306,8 @@ class Binder final : public NameSource {
   }
 
   void bind_table(const Statement& st) {
-    if (!st.combined.empty()) return bind_combined(st);
-    CsvSource csv{st.heading.name, source_.file, st.block, st.block_line};
-    std::string csv_file = st.file;
-    for (const Change* c : changes_)
-      if (c->kind == ChangeKind::table && c->name == st.heading.name) csv_file = c->file;
-    if (!csv_file.empty()) {
-      const std::filesystem::path path = std::filesystem::path(source_.folder) / csv_file;
-      csv.file = path.string();
-      csv.first_line = 1;
-      try {
-        csv.text = read_file(path.string());
-      } catch (const IoError& e) {
-        throw Failure{st.file_at, e.what()};
-      }
-    }
-    Diagnostics wrong;
-    const auto data = parse_csv(std::move(csv), wrong);
-    TableOptions options;
-    for (const auto& [from, to] :
-         {std::pair(&st.keys, &options.key), std::pair(&st.refers, &options.refers)})
-      for (const KeyName& k : *from) {
-        if (wrong.has_errors()) break;
-        if (data->column(k.column) < 0)
-          throw Failure{k.at, messages::no_column(k.column, st.heading.name, data->columns)};
-        KeyColumn column(k.column);
-        if (!k.table.empty()) column.in = need_table(k.table, k.table_at).shared();
-        to->push_back(std::move(column));
-      }
-    if (!wrong.has_errors()) data->set_keys(options, wrong);
-    notes_.append(wrong);
-    if (wrong.has_errors()) throw Failure{st.at, ""};
-    if (data->num_rows() == 0)
-      notes_.warn({source_.file, st.at.line, st.at.column,
-                   fmt::format("table {} has no rows", st.heading.name), true});
-    for (const Change* c : changes_)
-      if (c->name == st.heading.name) change_table(*c, *data, *this, notes_, model_.data().tag);
-    if (st.ordered) data->set_ordered();
-    tables_.emplace(st.heading.name, Table(data));
-  }
-
-  // Pairs (rows a and b) and products (rows under their tables' names).
-  void bind_combined(const Statement& st) {
-    std::vector<Table> of;
-    for (const RowName& r : st.of) of.push_back(need_table(r.table, r.table_at));
-    Resolver resolver(*this, notes_);
-    Evaluator evaluator(model_.data().tag);
-    resolver.open(st.of);
-    const MeaningPtr where =
-        st.heading.where ? resolver.data_condition(*st.heading.where) : MeaningPtr();
-    const auto holds = [&](std::span<const Row> rows) {
-      if (!where) return true;
-      evaluator.set_rows(rows);
-      return evaluator.holds(*where);
-    };
-    if (st.combined == "pairs") {
-      tables_.emplace(st.heading.name, Table::pairs(st.heading.name, of[0], [&](Row a, Row b) {
-                        const Row rows[] = {a, b};
-                        return holds(rows);
-                      }));
-    } else {
-      tables_.emplace(st.heading.name, Table::product(st.heading.name, of, holds));
-    }
+    tables_.emplace(st.heading.name,
+                    make_table(st, source_, changes_, *this, notes_, model_.data().tag));
   }
 
   void bind_column(const Statement& st) {

@@ -1,0 +1,86 @@
+#include "formats/knot/table_binder.hpp"
+
+#include <filesystem>
+
+#include <fmt/format.h>
+
+#include "formats/csv.hpp"
+#include "formats/files.hpp"
+#include "formats/knot/evaluator.hpp"
+#include "formats/knot/messages.hpp"
+#include "formats/knot/scenarios.hpp"
+
+namespace kiteknot::formats::knot {
+namespace {
+
+// Pairs (rows a and b) and products (rows under their tables' names).
+Table combined(const Statement& st, NameSource& names, Diagnostics& notes, const Tag& model) {
+  std::vector<Table> of;
+  for (const RowName& r : st.of) of.push_back(names.need_table(r.table, r.table_at));
+  Resolver resolver(names, notes);
+  Evaluator evaluator(model);
+  resolver.open(st.of);
+  const MeaningPtr where =
+      st.heading.where ? resolver.data_condition(*st.heading.where) : MeaningPtr();
+  const auto holds = [&](std::span<const Row> rows) {
+    if (!where) return true;
+    evaluator.set_rows(rows);
+    return evaluator.holds(*where);
+  };
+  if (st.combined == "product") return Table::product(st.heading.name, of, holds);
+  return Table::pairs(st.heading.name, of[0], [&](Row a, Row b) {
+    const Row rows[] = {a, b};
+    return holds(rows);
+  });
+}
+
+CsvSource source_of(const Statement& st, const BindSource& source,
+                    const std::vector<const Change*>& changes) {
+  CsvSource csv{st.heading.name, source.file, st.block, st.block_line};
+  std::string file = st.file;
+  for (const Change* c : changes)
+    if (c->kind == ChangeKind::table && c->name == st.heading.name) file = c->file;
+  if (file.empty()) return csv;
+  const std::filesystem::path path = std::filesystem::path(source.folder) / file;
+  csv.file = path.string();
+  csv.first_line = 1;
+  try {
+    csv.text = read_file(path.string());
+  } catch (const IoError& e) {
+    throw Failure{st.file_at, e.what()};
+  }
+  return csv;
+}
+
+}  // namespace
+
+Table make_table(const Statement& st, const BindSource& source,
+                 const std::vector<const Change*>& changes, NameSource& names, Diagnostics& notes,
+                 const Tag& model) {
+  if (!st.combined.empty()) return combined(st, names, notes, model);
+  Diagnostics wrong;
+  const auto data = parse_csv(source_of(st, source, changes), wrong);
+  TableOptions options;
+  for (const auto& [from, to] :
+       {std::pair(&st.keys, &options.key), std::pair(&st.refers, &options.refers)})
+    for (const KeyName& k : *from) {
+      if (wrong.has_errors()) break;
+      if (data->column(k.column) < 0)
+        throw Failure{k.at, messages::no_column(k.column, st.heading.name, data->columns)};
+      KeyColumn column(k.column);
+      if (!k.table.empty()) column.in = names.need_table(k.table, k.table_at).shared();
+      to->push_back(std::move(column));
+    }
+  if (!wrong.has_errors()) data->set_keys(options, wrong);
+  notes.append(wrong);
+  if (wrong.has_errors()) throw Failure{st.at, ""};
+  if (data->num_rows() == 0)
+    notes.warn({source.file, st.at.line, st.at.column,
+                fmt::format("table {} has no rows", st.heading.name), true});
+  for (const Change* c : changes)
+    if (c->name == st.heading.name) change_table(*c, *data, names, notes, model);
+  if (st.ordered) data->set_ordered();
+  return Table(data);
+}
+
+}  // namespace kiteknot::formats::knot
