@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/enumerate.hpp"
 #include "mip/exchange.hpp"
 #include "mip/search.hpp"
 
@@ -80,6 +81,24 @@ void Search::look_around() {
   const auto plan =
       best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), best_, work_);
   if (plan) (void)judge_plan(exact_point(*plan), "a look around the relaxation");
+}
+
+// Visits what the node can still hold below the best plan; true where that was all.
+bool Search::enumerate_rest(double bound, std::span<const Interval> reduced) {
+  if (best_ == std::numeric_limits<double>::infinity() || options_.any_plan ||
+      !std::isfinite(bound))
+    return false;
+  // Where it fails more often than not it is tried more rarely.
+  constexpr std::int64_t kMostPoints = 5'000, kPatience = 4;
+  const std::int64_t failures = enumerations_failed_ - enumerated_;
+  if (failures > kPatience && result_.nodes % std::min<std::int64_t>(failures, 64) != 0)
+    return false;
+  const NodeBound node{bound, reduced, &relaxation_.simplex().program()};
+  const Enumerated e = enumerate(problem_, domain_, node, best_, kMostPoints, work_);
+  const bool judged =
+      !e.better || judge_plan(exact_point(*e.better), "looking through the rest of a branch");
+  ++(e.complete ? enumerated_ : enumerations_failed_);
+  return e.complete && judged;
 }
 
 // Integers are rounded and fixed, reals solved again around them: in rationals where the basis is

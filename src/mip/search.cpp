@@ -284,6 +284,8 @@ Index Search::separate(std::span<const double> point, bool integral) {
 Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
   if (!propagate(domain_, kinds_, work_)) return NodeEnd::closed;
   constexpr int kFractionRounds = 30;
+  std::vector<Interval> reduced;
+  double bound = -kInf;
   for (int round = 0;; ++round) {
     const lp::Report report = relax();
     if (report.status == lp::Status::infeasible) return NodeEnd::closed;
@@ -296,8 +298,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       result_.reason = report.reason.empty() ? "a relaxation could not be settled" : report.reason;
       return settle_point(node, false);
     }
-    std::vector<Interval> reduced;
-    const double bound = relaxation_.simplex().bound(&reduced);
+    bound = relaxation_.simplex().bound(&reduced);
     if (node->depth == 0 && std::isfinite(bound)) remember_root(bound, reduced);
     node->bound = std::max(node->bound, bound);
     current_bound_ = node->bound;
@@ -322,7 +323,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     }
     break;
   }
-  if (closed_by_bound(*node)) return NodeEnd::closed;
+  if (closed_by_bound(*node) || enumerate_rest(bound, reduced)) return NodeEnd::closed;
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   const auto basis = std::make_shared<lp::Basis>(relaxation_.simplex().basis());
   node->basis = basis;

@@ -134,6 +134,7 @@ class Search {
   // plans.cpp
   void judge_given_plans();
   void look_around();
+  bool enumerate_rest(double bound, std::span<const Interval> reduced);
   bool try_plan(std::span<const double> point, const std::string& found_by);
   bool judge_plan(std::span<const Rational> plan, const std::string& found_by);
   void round_with_propagation();
@@ -167,6 +168,7 @@ class Search {
       std::numeric_limits<double>::infinity();  // of nodes that could not be settled
   double current_bound_ = -std::numeric_limits<double>::infinity();
   std::int64_t next_number_ = 0;
+  std::int64_t enumerated_ = 0, enumerations_failed_ = 0;
   SearchResult result_;
 };
 
