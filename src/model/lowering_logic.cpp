@@ -238,13 +238,11 @@ void Builder::require(const Logic& logic, const Literals& guards) {
         require(*others[0], more);
         return;
       }
-      if (others.size() == 2 && literals.empty()) {  // one binary says which
+      // One binary says which; under guards that would be weaker, as both sides could be half met.
+      if (others.size() == 2 && literals.empty() && guards.empty()) {
         const Literal which = add_binary();
-        for (const bool first : {true, false}) {
-          Literals more = guards;
-          more.push_back(first ? which : !which);
-          require(*others[first ? 0 : 1], more);
-        }
+        require(*others[0], {which});
+        require(*others[1], {!which});
         return;
       }
       for (const Logic* p : others) literals.push_back(implying(*p));
