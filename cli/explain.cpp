@@ -9,6 +9,7 @@ struct ExplainArguments {
   SearchArguments search;
   std::vector<std::string> keep, weigh;
   std::string why;
+  int solves = 60;
 };
 
 // "crew=3"
@@ -23,7 +24,7 @@ std::pair<std::string, Rational> weight_of(const std::string& text) {
 
 int run_why(const ExplainArguments& a) {
   const Question q = a.model.load(a.why);
-  const Why w = why(q.model, q.condition, a.search.options());
+  const Why w = why(q.model, q.condition, a.search.options(), a.solves);
   print(why_page(w, a.why, page_options()));
   if (!w.best.plan) return exit_code(w.best.outcome);
   return w.clash ? kInfeasible : w.other.plan ? kDone : w.holds ? kDone : kStopped;
@@ -53,6 +54,9 @@ Run add_explain(CLI::App& app, CLI::App*& command) {
   auto* why = command->add_option(
       "--why", a->why,
       "what this condition would cost the best plan, such as 'run[\"tea tent\"] = 1'");
+  command->add_option("--solves", a->solves, "with --why: its limit on solves, 60 if not said")
+      ->needs(why)
+      ->check(CLI::Range(1, 1'000'000));
   auto* keep = command->add_option("--keep", a->keep,
                                    "a rule that the way out must not miss (may be said again)");
   auto* weigh = command->add_option(

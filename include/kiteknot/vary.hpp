@@ -41,7 +41,8 @@ struct Variation {
 };
 
 /// Solves each model; they are variants of the first one's decisions (a scenario changes data and
-/// rules, and a decision counts as the same by its full name).
+/// rules, and a decision counts as the same by its full name). Warm where the decisions are the
+/// same.
 Variation compare_scenarios(const Model& base,
                             const std::vector<std::pair<std::string, Model>>& scenarios,
                             const SolveOptions& options = {});

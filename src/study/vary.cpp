@@ -2,16 +2,18 @@
 
 #include <unordered_map>
 
-#include "kiteknot/solve.hpp"
+#include "methods/exact.hpp"
 #include "model/model_data.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
+
 Variation compare_scenarios(const Model& base,
                             const std::vector<std::pair<std::string, Model>>& scenarios,
                             const SolveOptions& options) {
   Variation v;
-  const Result as_it_stands = solve(base, options);
+  methods::Memory memory;  // for scenarios with the same decisions
+  const Result as_it_stands = methods::search(base, options, nullptr, false, &memory);
   v.base = variant_of("as it stands", as_it_stands, nullptr, kItself);
   for (const auto& [name, model] : scenarios) {
     // Usually the same decisions in the same places; otherwise by name.
@@ -25,7 +27,8 @@ Variation compare_scenarios(const Model& base,
       const auto it = place.find(a.decision_name(d));
       return it == place.end() ? -1 : it->second;
     };
-    v.variants.push_back(variant_of(name, solve(model, options), plan_of(as_it_stands), same));
+    const Result r = methods::search(model, options, nullptr, false, alike ? &memory : nullptr);
+    v.variants.push_back(variant_of(name, r, plan_of(as_it_stands), same));
   }
   return v;
 }

@@ -1,5 +1,7 @@
 #include "kiteknot/why.hpp"
 
+#include <fmt/format.h>
+
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 
@@ -122,7 +124,7 @@ class Asking {
         next = high ? (low + *high) / Rational(2) : t * Rational(2) + Rational(1);
       t = next;
     }
-    out_.no_break_even = "it was not found within the limit on solves";
+    out_.no_break_even = fmt::format("it was not found within {} solves", most_);
   }
 
   // Confirmed where a little less leaves the other side worse, and a little more makes it best.
