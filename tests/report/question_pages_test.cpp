@@ -1,0 +1,137 @@
+// The pages and figures of questions, also where there is nothing good to tell.
+#include <algorithm>
+
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+// Two kites and a limit that can be set.
+struct Kites {
+  Model model{"Kites"};
+  Number cord;
+  Decisions red, blue;
+
+  explicit Kites(int length)
+      : cord(model.number("cord", length)),
+        red(model.integer("red", {}, between(0, 5))),
+        blue(model.integer("blue", {}, between(0, 5))) {
+    model.maximize("joy", 3 * Expression(red) + 2 * Expression(blue));
+    model.rule("length", 4 * Expression(red) + 3 * Expression(blue) <= Expression(cord));
+    model.rule("both", Expression(red) + Expression(blue) >= 1);
+  }
+};
+
+bool has(const std::string& text, const std::string& part) {
+  return text.find(part) != std::string::npos;
+}
+
+std::size_t widest(const std::string& text) {
+  std::size_t most = 0, line = 0;
+  for (const char c : text) {
+    line = c == '\n' ? 0 : line + 1;
+    most = std::max(most, line);
+  }
+  return most;
+}
+
+}  // namespace
+
+TEST_CASE("pages keep to their width", "[report][questions]") {
+  Kites k(14);
+  const PageOptions narrow{false, 60};
+  const Variation s = sweep(k.model, "cord", 4, 20, 5, true);
+  for (const std::string& page :
+       {variation_page(k.model, s, narrow), firmness_page(firmness(k.model), narrow),
+        variation_page(k.model, without_each(k.model, true), narrow),
+        why_page(why(k.model, Expression(k.blue) >= 3), "blue >= 3", narrow)})
+    CHECK(widest(page) <= 60);
+}
+
+TEST_CASE("a model without a plan, or without a goal, is told as such", "[report][questions]") {
+  Kites none(2);
+  CHECK(has(firmness_page(firmness(none.model)), "The model is infeasible"));
+  const Why asked = why(none.model, Expression(none.red) >= 1);
+  CHECK(has(why_page(asked, "red >= 1"), "No plan meets the rules in any case"));
+  const TradeOff t = trade_off(none.model, trade_goal(none.model, "joy"),
+                               {"red", Sense::minimize, Expression(none.red)});
+  CHECK(t.outcome == Outcome::infeasible);
+  CHECK(has(trade_page(none.model, t), "'explain' tells why"));
+  CHECK_THROWS_AS(trade_figure(none.model, t, "f.svg"), UsageError);
+
+  Kites goalless(14);
+  goalless.model.forget_goals();
+  CHECK(has(firmness_page(firmness(goalless.model)), "There is no goal"));
+  CHECK(has(why_page(why(goalless.model, Expression(goalless.red) >= 1), "red >= 1"),
+            "There is no goal"));
+  const Explanation fine = explain(goalless.model);
+  CHECK(fine.outcome == Outcome::optimal);
+  CHECK(has(explanation_page(goalless.model, fine), "Nothing clashes"));
+  CHECK_THROWS_AS(trade_goal(goalless.model, "joy"), UsageError);
+}
+
+TEST_CASE("a limit on the search is told by every question", "[report][questions]") {
+  Model m{"Hard"};
+  std::string rows = "item,weight\n";
+  for (int k = 0; k < 60; ++k)
+    rows += "i" + std::to_string(k) + "," + std::to_string(1000 + (k * 7919) % 997) + "\n";
+  const auto t = Table::parse("items", rows, {.key = {"item"}});
+  const auto weight = t.numbers("weight");
+  const auto in = m.binary("in", t);
+  m.maximize("worth", total(t, [&](Row r) { return (weight[r] + 100) * in[r]; }));
+  for (const int room : {41234, 41777})
+    m.rule("room" + std::to_string(room),
+           total(t, [&](Row r) { return weight[r] * in[r]; }) <= room);
+  SolveOptions one;
+  one.nodes = 1;
+  const Firmness f = firmness(m, one);
+  const std::string page = firmness_page(f);
+  if (f.best.outcome != Outcome::optimal) CHECK(has(page, "only a plan that is proven best"));
+  const Why w = why(m, in.member(0), one);
+  if (w.best.outcome != Outcome::optimal || w.other.outcome != Outcome::optimal) {
+    CHECK_FALSE(w.cost.has_value());
+    CHECK_FALSE(w.break_even.has_value());
+    CHECK(has(why_page(w, "in[i0]"), "Not both are proven best"));
+  }
+}
+
+TEST_CASE("variations as CSV and JSON carry steps and exact figures", "[report][questions]") {
+  Kites k(14);
+  const Variation s = sweep(k.model, "cord", 0, 20, 4, true);
+  const auto json = nlohmann::json::parse(variation_document(k.model, s));
+  CHECK(json["kind"] == "sweep");
+  CHECK(json["number"] == "cord");
+  REQUIRE(json["variants"].size() == 4);
+  CHECK(json["variants"][0]["outcome"] == "infeasible");
+  CHECK(json["variants"][0]["goal"].is_null());
+  REQUIRE_FALSE(json["steps"].empty());
+  CHECK(json["steps"][0]["goal_before"].is_null());  // from no plan at all
+  CHECK(json["steps"][0]["after"] == 3);
+  CHECK(json["steps"][0]["first_new"] == true);
+  // Every line has as many cells as the first.
+  const std::string csv = variation_csv(s);
+  CHECK(std::count(csv.begin(), csv.end(), ',') == 4 * (1 + 1 + 4));
+}
+
+TEST_CASE("figures are whole programs with the points in them", "[report][questions]") {
+  Kites k(14);
+  const Variation s = sweep(k.model, "cord", 0, 20, 6, true);
+  const std::string svg = sweep_figure(k.model, s, "out.svg"),
+                    png = sweep_figure(k.model, s, "out.part1", "out.png");
+  CHECK(svg.find("set terminal svg") == 0);
+  CHECK(png.find("set terminal pngcairo size 1280,800") == 0);
+  CHECK(has(png, "set output \"out.part1\""));
+  CHECK(has(svg, "\"no plan\""));  // at 0 nothing fits
+  CHECK(has(svg, "Kites: joy over cord"));
+  CHECK(has(svg, "$rings"));
+  CHECK_THROWS_AS(sweep_figure(k.model, without_each(k.model), "out.svg"), UsageError);
+  const TradeOff t = trade_off(k.model, trade_goal(k.model, "joy"),
+                               {"red \"ones\"", Sense::minimize, Expression(k.red)});
+  const std::string trade = trade_figure(k.model, t, "out.svg");
+  CHECK(has(trade, "red \\\"ones\\\""));  // quoted for the program
+  CHECK(has(trade, "there are no other dots"));
+}

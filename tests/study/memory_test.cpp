@@ -1,0 +1,122 @@
+// What a study remembers changes how fast it answers, never what.
+#include <catch2/catch.hpp>
+#include <fmt/format.h>
+
+#include "base/random.hpp"
+#include "kiteknot/kiteknot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+struct Packing {
+  Model model{"Packing"};
+  std::vector<Decision> x;
+  Number room, least;
+
+  explicit Packing(Random& random, int items)
+      : room(model.number("room", 20)), least(model.number("least", 0)) {
+    Expression weight, worth, count;
+    for (int k = 0; k < items; ++k) {
+      x.push_back(model.binary(fmt::format("x{}", k)).only());
+      weight += Rational::ratio(random.between(2, 30), 2) * Expression(x.back());
+      worth += Rational(random.between(1, 20)) * Expression(x.back());
+      count += x.back();
+    }
+    model.maximize("worth", worth);
+    model.rule("fits", weight <= Expression(room));
+    model.rule("enough", count >= Expression(least));
+    model.rule("pair", implies(x[0], x[1]));
+  }
+};
+
+}  // namespace
+
+TEST_CASE("bounds of looser and tighter limits never change an answer", "[study][memory]") {
+  Random random(71);
+  int none = 0, some = 0;
+  for (int round = 0; round < 120; ++round) {
+    CAPTURE(round);
+    Packing p(random, 8);
+    Study study(p.model);
+    Model fresh = p.model;
+    for (int step = 0; step < 10; ++step) {
+      CAPTURE(step);
+      // Thirds are no binary fractions: limits are compared as they are meant.
+      const Rational room = Rational::ratio(random.between(0, 150), 3);
+      const Rational least = random.between(0, 8);
+      study.set(p.room, room).set(p.least, least);
+      fresh.set(p.room, room);
+      fresh.set(p.least, least);
+      const Result warm = study.solve(), cold = solve(fresh);
+      REQUIRE(warm.outcome == cold.outcome);
+      ++(cold.has_plan() ? some : none);
+      if (!cold.has_plan()) continue;
+      CHECK(warm.goal() == cold.goal());
+      CHECK(check(fresh, Plan(fresh, warm.plan->values())).feasible);
+    }
+  }
+  CHECK(none > 150);
+  CHECK(some > 300);
+}
+
+TEST_CASE("a study answers about variants and stays as it is", "[study][memory]") {
+  Random random(72);
+  Packing p(random, 7);
+  Study study(p.model);
+  const Rational best = study.solve().goal();
+  Model other = p.model;
+  other.only_goal(0);
+  other.add_to_goal(0, Expression(100) * Expression(p.x[3]));
+  const Result with = study.ask(other);
+  CHECK(with.goal() == solve(other).goal());
+  CHECK(with.goal() >= best);
+  Model turned = p.model;
+  turned.forget_goals();
+  turned.minimize("cost", total(p.model.binary("unused")));
+  CHECK_THROWS_AS(study.ask(p.model), UsageError);  // one decision more by now
+  CHECK(study.solve().goal() == best);
+  CHECK(study.model().goal_name() == "worth");
+  CHECK(study.model().goal_sense() == Sense::maximize);
+  CHECK_THROWS_AS(other.add_to_goal(1, Expression(p.x[0])), UsageError);
+}
+
+TEST_CASE("limits let go of single decisions widen a model, and only that", "[study][memory]") {
+  Model m{"Limits"};
+  const auto n = m.integer("n", {}, between(1, 3));
+  const auto v = m.one_of("v", {}, {Rational(2), Rational(5)});
+  m.maximize("sum", 2 * Expression(n) + Expression(v));
+  m.rule("most", 2 * Expression(n) <= 9);
+  CHECK(solve(m).goal() == Rational(11));
+  Model high = m, whole = m, both = m;
+  high.drop_limits(n.only(), false, true, false);
+  CHECK(solve(high).goal() == Rational(13));  // n = 4
+  whole.drop_limits(n.only(), false, false, true);
+  CHECK(solve(whole).goal() == Rational(11));  // its greatest value still counts
+  both.drop_limits(n.only(), false, true, true);
+  CHECK(solve(both).goal() == Rational(14));  // n = 4.5
+  CHECK(check(both, *solve(both).plan).feasible);
+  CHECK_FALSE(check(m, Plan(m, solve(both).plan->values())).feasible);
+  CHECK_THROWS_AS(m.drop_limits(v.only(), true, false, false), UsageError);
+  CHECK(solve(m).goal() == Rational(11));
+}
+
+TEST_CASE("scenarios with other decisions are compared by name", "[study][vary]") {
+  const auto with = [](const std::string& rows) {
+    Model m{"Stalls"};
+    const auto t = Table::parse("t", "stall,worth\n" + rows, {.key = {"stall"}});
+    const auto worth = t.numbers("worth");
+    const auto up = m.binary("up", t);
+    m.maximize("worth", total(t, [&](Row r) { return worth[r] * up[r]; }));
+    m.rule("two", total(up) <= 2);
+    return m;
+  };
+  const Model base = with("tea,3\nkites,5\nrope,4\n");
+  const Variation v = compare_scenarios(base, {{"same rows", with("tea,9\nkites,5\nrope,4\n")},
+                                               {"one fewer", with("rope,1\ntea,2\n")}});
+  REQUIRE(v.variants.size() == 2);
+  CHECK(*v.variants[0].goal == Rational(14));
+  REQUIRE(v.variants[0].changed.size() == 2);  // tea instead of rope
+  CHECK(*v.variants[1].goal == Rational(3));
+  REQUIRE(v.variants[1].changed.size() == 1);  // tea comes in; the kites are not there to compare
+}
