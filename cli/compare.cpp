@@ -16,8 +16,9 @@ int compare_saved(const std::string& first, const std::string& second) {
 }  // namespace
 
 Run add_compare(CLI::App& app, CLI::App*& command) {
-  command = app.add_subcommand(
-      "compare", "the proven best against the relaxation, rounding and what people do by hand");
+  command = app.add_subcommand("compare",
+                               "the proven best against the relaxation, rounding and what people "
+                               "do by hand; or two saved answers");
   struct Arguments {
     ModelArguments model;
     SearchArguments search;

@@ -57,10 +57,15 @@ Run add_explain(CLI::App& app, CLI::App*& command) {
   command->add_option("--solves", a->solves, "with --why: its limit on solves, 60 if not said")
       ->needs(why)
       ->check(CLI::Range(1, 1'000'000));
-  auto* keep = command->add_option("--keep", a->keep,
-                                   "a rule that the way out must not miss (may be said again)");
-  auto* weigh = command->add_option(
-      "--weigh", a->weigh, "RULE=WEIGHT: what a unit of missing the rule counts, 1 where not said");
+  auto* keep = command
+                   ->add_option("--keep", a->keep,
+                                "a rule that the way out must not miss (may be said again)")
+                   ->allow_extra_args(false);
+  auto* weigh =
+      command
+          ->add_option("--weigh", a->weigh,
+                       "RULE=WEIGHT: what a unit of missing the rule counts, 1 where not said")
+          ->allow_extra_args(false);
   why->excludes(keep)->excludes(weigh);
   a->search.add_to(*command);
   return [a] { return run(*a); };

@@ -45,7 +45,8 @@ void ModelArguments::add_to(CLI::App& command) {
   command.add_option("FILE", file, "the model: .knot or .mps")->required();
   command.add_option("--scenario", scenario, "make the changes of this scenario first");
   command.add_option("--set", settings, "NAME=VALUE: set a number of the model for this run")
-      ->take_all();
+      ->take_all()
+      ->allow_extra_args(false);
 }
 
 namespace {

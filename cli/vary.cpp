@@ -105,6 +105,7 @@ int run(const VaryArguments& a) {
   if (a.firm) {
     const Firmness f = firmness(base, options, a.solves);
     print(firmness_page(f, page_options()));
+    if (!a.csv.empty()) write_text(a.csv, firmness_csv(f));
     return exit_code(f.best.outcome);
   }
   const Variation v = !a.sweep.empty() ? swept(base, a.sweep, a.steps, options)
@@ -122,11 +123,13 @@ int run(const VaryArguments& a) {
 }  // namespace
 
 Run add_vary(CLI::App& app, CLI::App*& command) {
-  command = app.add_subcommand(
-      "vary", "the model's scenarios, each rule left out, or a number swept, side by side");
+  command = app.add_subcommand("vary",
+                               "what if: scenarios, every rule left out, a number swept, two goals "
+                               "traded, how firm the plan is");
   const auto a = std::make_shared<VaryArguments>();
   a->model.add_to(*command);
-  auto* only = command->add_option("--only", a->only, "only this scenario (may be said again)");
+  auto* only = command->add_option("--only", a->only, "only this scenario (may be said again)")
+                   ->allow_extra_args(false);
   auto* each = command->add_flag("--without-each", a->without_each, "drop every rule in turn");
   command->add_flag("--rows", a->rows, "with --without-each: every row of every rule")->needs(each);
   auto* sweep = command->add_option("--sweep", a->sweep, "NUMBER=FROM..TO/POINTS");
@@ -148,7 +151,8 @@ Run add_vary(CLI::App& app, CLI::App*& command) {
   firm->excludes(each)->excludes(sweep);
   each->excludes(sweep);
   command->add_option("--csv", a->csv, "write the table as CSV here");
-  command->add_option("--json", a->json, "write it with all changed decisions as JSON here");
+  command->add_option("--json", a->json, "write it with all changed decisions as JSON here")
+      ->excludes(firm);
   command->add_option("--figure", a->figure, "draw the sweep or the trade-off here (.svg or .png)")
       ->excludes(only)
       ->excludes(each)

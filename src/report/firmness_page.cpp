@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "formats/csv.hpp"
 #include "kiteknot/firm.hpp"
 #include "model/model_data.hpp"
 #include "report/page.hpp"
@@ -12,6 +13,18 @@ namespace kiteknot {
 namespace {
 
 using report::Tone;
+
+std::string name_of(const ModelData& m, const FirmFigure& f) {
+  switch (f.kind) {
+    case FirmFigure::Kind::coefficient:
+      return fmt::format("{} of {}", m.goals[0].name, m.decision_name(f.decision));
+    case FirmFigure::Kind::most:
+      return fmt::format("the most in {}", m.rule_name(f.row.family, f.row.member));
+    case FirmFigure::Kind::least:
+      return fmt::format("the least in {}", m.rule_name(f.row.family, f.row.member));
+  }
+  return {};
+}
 
 class FirmnessPage {
  public:
@@ -79,20 +92,9 @@ class FirmnessPage {
   void table(std::size_t from, std::size_t to) {
     std::vector<std::vector<std::string>> rows = {{"figure", "now", "stays best"}};
     for (std::size_t k = from; k < to; ++k)
-      rows.push_back({name(f_.figures[k]), figure(f_.figures[k].now), stretch(f_.figures[k])});
+      rows.push_back(
+          {name_of(m_, f_.figures[k]), figure(f_.figures[k].now), stretch(f_.figures[k])});
     page_.table(rows, {1});
-  }
-
-  std::string name(const FirmFigure& f) const {
-    switch (f.kind) {
-      case FirmFigure::Kind::coefficient:
-        return fmt::format("{} of {}", m_.goals[0].name, m_.decision_name(f.decision));
-      case FirmFigure::Kind::most:
-        return fmt::format("the most in {}", m_.rule_name(f.row.family, f.row.member));
-      case FirmFigure::Kind::least:
-        return fmt::format("the least in {}", m_.rule_name(f.row.family, f.row.member));
-    }
-    return {};
   }
 
   static std::string stretch(const FirmFigure& f) {
@@ -118,6 +120,20 @@ class FirmnessPage {
 
 std::string firmness_page(const Firmness& firmness, const PageOptions& options) {
   return FirmnessPage(firmness, options).run();
+}
+
+std::string firmness_csv(const Firmness& firmness) {
+  static constexpr const char* kKinds[] = {"goal coefficient", "least", "most"};
+  const auto end = [](const std::optional<Rational>& v) {
+    return v ? fmt::format("{}", v->to_double()) : std::string();
+  };
+  std::string text = "figure,kind,now,low,high,settled\n";
+  for (const FirmFigure& f : firmness.figures)
+    text += fmt::format("{},{},{},{},{},{}\n",
+                        formats::csv_cell(name_of(firmness.best.model().data(), f)),
+                        kKinds[static_cast<int>(f.kind)], f.now.to_double(), end(f.low),
+                        end(f.high), f.low_reached && f.high_reached ? "yes" : "no");
+  return text;
 }
 
 }  // namespace kiteknot

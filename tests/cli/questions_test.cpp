@@ -49,6 +49,13 @@ TEST_CASE("the steps of a sweep, every row left out, and firm figures", "[cli][q
   CHECK(has(firm.out, "from 35 to below 36"));
   CHECK(has(run("vary " + programme + " --firm --solves 3").out, "not settled within the budget"));
   CHECK(run("vary " + programme + " --firm --without-each").code == 2);
+  const fs::path csv = scratch() / "firm.csv";
+  CHECK(run("vary " + programme + " --firm --csv '" + csv.string() + "'").code == 0);
+  CHECK(has(slurp(csv), "figure,kind,now,low,high,settled\nthe most in crew,most,35,35,36,yes\n"));
+  // Options that may be said again leave the file alone.
+  const Ran only = run("vary --only 'at most one each' " + in_demo("judges.knot"));
+  CHECK(only.code == 0);
+  CHECK(has(only.out, "1 scenario side by side"));
   CHECK(run("vary " + programme + " --rows").code == 2);
   CHECK(run("vary " + programme + " --steps").code == 2);
 }
