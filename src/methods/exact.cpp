@@ -156,8 +156,7 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
   result.has_integers = has_integers;
   const bool has_goal = !m.goals.empty();
   result.relaxed = relaxed_of(found, lowering, has_goal, static_cast<std::size_t>(m.num_decisions));
-  if (found.ray)
-    result.direction.assign(found.ray->begin(), found.ray->begin() + m.num_decisions);
+  if (found.ray) result.direction.assign(found.ray->begin(), found.ray->begin() + m.num_decisions);
   if (found.plan) {
     result.plan.emplace(plan_of(model, *found.plan));
     result.report = check(model, *result.plan, relaxed);

@@ -175,7 +175,7 @@ std::optional<std::vector<double>> best_in_core(const Problem& problem,
                                                 WorkCounter& work) {
   if (!only_rows_over_integers(problem)) return std::nullopt;
   constexpr std::int64_t kMostWork = 400'000;
-  constexpr std::size_t kLargest = 12;
+  constexpr std::size_t kLargest = 10;
   std::vector<Index> order;
   std::vector<double> rounded(point.begin(), point.end());
   for (Index j = 0; j < problem.num_columns(); ++j) {

@@ -34,45 +34,44 @@ bool Search::judge_plan(std::span<const Rational> plan, const std::string& found
   return true;
 }
 
-// Plans of earlier answers: the best one that holds here as it is, and what comes of mending and
-// improving it and the best of those that do not.
+// Plans of earlier answers: the best one that holds here as it is, and what comes of mending the
+// nearest one that would be better and does not.
 void Search::judge_given_plans() {
   struct Given {
     std::vector<double> point;
     const std::vector<Rational>* plan;
     double goal;
-    bool fits;
   };
   std::vector<Given> given;
   for (const std::vector<Rational>& plan : options_.plans) {
-    Given g{{}, &plan, 0.0, true};
+    Given g{{}, &plan, 0.0};
     for (Index j = 0; j < problem_.num_columns(); ++j) {
       g.point.push_back(plan[at(j)].to_double());
       g.goal += problem_.cost(j) * g.point.back();
-      g.fits = g.fits && g.point.back() >= problem_.lower(j) && g.point.back() <= problem_.upper(j);
     }
-    for (const auto& kind : kinds_) g.fits = g.fits && kind->check(domain_, g.point);
     given.push_back(std::move(g));
   }
   std::stable_sort(given.begin(), given.end(),
                    [](const Given& a, const Given& b) { return a.goal < b.goal; });
-  // Helper columns of these plans are unknown, so only the judge can tell; but where there are none
-  // the look above saves it the trouble.
+  // Where the decisions are all columns, a look at the rows saves the judge the trouble; elsewhere
+  // helper columns are unknown, and all plans are judged.
   const bool sure = options_.decisions == problem_.num_columns();
-  const Given *best = nullptr, *failed = nullptr;
+  const auto fits = [&](const Given& g) {
+    return std::all_of(kinds_.begin(), kinds_.end(),
+                       [&](const auto& kind) { return kind->check(domain_, g.point); });
+  };
+  const Given* failed = nullptr;
   for (const Given& g : given) {
-    if ((g.fits || !sure) && judge_plan(*g.plan, "an earlier answer")) {
-      best = &g;
-      break;
+    if ((!sure || fits(g)) && judge_plan(*g.plan, "an earlier answer")) {
+      if (sure) break;
+    } else {
+      failed = &g;
     }
-    failed = &g;  // of those that are better than the best, the one that is least so
   }
-  constexpr std::int64_t kMostWork = 200'000;
-  for (const Given* start : {best, failed}) {
-    if (start == nullptr || options_.any_plan) continue;
-    const auto better = exchange(problem_, start->point, kMostWork, work_);
-    if (better) (void)judge_plan(exact_point(*better), "an earlier answer, improved");
-  }
+  if (failed == nullptr || options_.any_plan) return;
+  constexpr std::int64_t kMostWork = 20'000;
+  const auto mended = exchange(problem_, failed->point, kMostWork, work_);
+  if (mended) (void)judge_plan(exact_point(*mended), "an earlier answer, mended");
 }
 
 // The root's point, and what lies around it.
