@@ -18,6 +18,10 @@ struct Tolerances {
 
 /// Relative gap at which a proof over real-valued goals is complete; the answer states it.
 inline constexpr double kProofGap = 1e-7;
+/// The same for a goal near 0, where a relative gap says nothing: times the largest goal
+/// coefficient. Far below what rules over reals are allowed, far above the last digit of a limit
+/// that no double can hold.
+inline constexpr double kProofGapNearZero = 1e-12;
 /// A rule over reals holds as stated within this times (1 + sum of |terms|).
 inline constexpr double kStatedTolerance = 1e-9;
 

@@ -181,7 +181,7 @@ bool Search::closes(double bound) const {
   if (options_.any_plan || bound >= best_) return true;
   const double step = problem_.goal_step();
   if (step > 0.0) return bound > step_up(best_ - step);
-  return gap_to(bound) <= kProofGap;
+  return gap_to(bound) <= kProofGap || best_ - bound <= kProofGapNearZero * goal_size_;
 }
 
 bool Search::closed_by_bound(const Node& node) {

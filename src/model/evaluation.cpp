@@ -160,7 +160,7 @@ Rational step_of(const ModelData& model, const Expression& e) {
     const Rational scale = Rational::lcm(step.denominator(), t.coefficient.denominator());
     step = Rational::gcd(step * scale, (t.coefficient * scale).abs()) / scale;
   }
-  return step;
+  return step.is_zero() ? Rational(1) : step;  // a constant: any step will do
 }
 
 }  // namespace kiteknot

@@ -281,6 +281,10 @@ TEST_CASE("trade-offs over any amount, and figures of them", "[trade]") {
   CHECK(trade_document(m, t).find("\"kiteknot-trade\"") != std::string::npos);
   CHECK(trade_figure(m, t, "f.svg").find("set terminal svg") == 0);
   CHECK_THROWS_WITH(trade_figure(m, t, "f.jpg"), Catch::Contains(".svg or .png"));
+  // A second goal that nothing moves leaves one point.
+  const TradeOff one = trade_off(m, cost, {"nothing", Sense::minimize, Expression(3)});
+  REQUIRE(one.points.size() == 1);
+  CHECK(one.all);
 }
 
 TEST_CASE("a repaired rounding is the nearest plan, and the best of those", "[methods]") {
