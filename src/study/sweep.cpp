@@ -76,7 +76,7 @@ class Sweep {
 
   // All changes between two answered values, depth first.
   void between(const Answer& a, const Answer& b, const Rational& least) {
-    if (a.like(b)) return;
+    if (a.like(b) || serves(a, b) || serves(b, a)) return;
     constexpr int kMostSolves = 2000;
     if (solves_ >= kMostSolves) {
       v_.all_steps = false;
@@ -97,6 +97,13 @@ class Sweep {
     const Answer m = answer_of(middle, ask(middle));
     between(a, m, least);
     between(m, b, least);
+  }
+
+  // Whether the plan found at one value is a best one at the other as well.
+  bool serves(const Answer& one, const Answer& other) {
+    if (!one.plan || !other.goal || one.outcome != other.outcome) return false;
+    const PlanReport there = report_at(other.at, *one.plan);
+    return there.feasible && there.goal == other.goal;
   }
 
   // Where the plan of b is not possible at a: the value nearest to a from which it is. Rules and
