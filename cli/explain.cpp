@@ -26,7 +26,7 @@ int run_why(const ExplainArguments& a) {
   const Question q = a.model.load(a.why);
   const Why w = why(q.model, q.condition, a.search.options(), a.solves);
   print(why_page(w, a.why, page_options()));
-  if (!w.best.plan) return exit_code(w.best.outcome);
+  if (!w.best.plan || w.best.outcome == Outcome::unbounded) return exit_code(w.best.outcome);
   return w.clash ? kInfeasible : w.other.plan ? kDone : w.holds ? kDone : kStopped;
 }
 

@@ -26,6 +26,7 @@ struct Variant {
 struct Step {
   Rational before, after;
   std::optional<Rational> goal_before, goal_after;
+  bool plan_before = false, plan_after = false;  ///< whether there is a plan at all
   /// `before` is the very last value at which the old plan is possible, `after` the first one at
   /// which the new one is.
   bool last_old = false, first_new = false;

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -38,7 +40,8 @@ class VariationPage {
     std::vector<std::vector<std::string>> rows = {
         {first, m_.goals.empty() ? "goal" : m_.goals[0].name, "change", "took", "what comes out"}};
     const Variant* last = nullptr;
-    for (const Variant& one : v_.variants) {
+    for (const Variant* shown : in_order()) {
+      const Variant& one = *shown;
       const bool sweep = v_.kind == Variation::Kind::sweep;
       const bool as_before = sweep && last != nullptr && !one.changed.empty() &&
                              one.changed == last->changed && one.outcome == last->outcome;
@@ -48,12 +51,32 @@ class VariationPage {
                       as_before ? "as before" : told(one)});
     }
     page_.table(rows, {1, 2});
-    if (v_.kind == Variation::Kind::rules) page_.say(idle_rules(), 2);
+    if (rows.size() <= v_.variants.size())
+      page_.say(fmt::format("... and {} that cost no more; --csv writes all.",
+                            counted(v_.variants.size() + 1 - rows.size(), "other")),
+                2);
+    if (v_.kind == Variation::Kind::rules && v_.base.goal) page_.say(idle_rules(), 2);
     if (!v_.steps.empty() || v_.all_steps) steps();
     return page_.take();
   }
 
  private:
+  // As they came; of very many rules those that cost most.
+  std::vector<const Variant*> in_order() const {
+    constexpr std::size_t kMany = 60, kShown = 40;
+    std::vector<const Variant*> all;
+    for (const Variant& one : v_.variants) all.push_back(&one);
+    if (v_.kind != Variation::Kind::rules || all.size() <= kMany) return all;
+    const auto cost = [&](const Variant* one) {  // one without a goal comes first
+      const auto by = change(v_, *one);
+      return by ? by->abs() : Rational::infinity();
+    };
+    std::stable_sort(all.begin(), all.end(),
+                     [&](const Variant* a, const Variant* b) { return cost(a) > cost(b); });
+    all.resize(kShown);
+    return all;
+  }
+
   std::string what() const {
     switch (v_.kind) {
       case Variation::Kind::rules:
@@ -91,7 +114,7 @@ class VariationPage {
 
   std::string told(const Variant& one) const {
     std::string text = verdict(one);
-    if (!one.goal) return text;
+    if (!one.goal) return text.empty() ? "a plan meets all rules" : text;
     if (one.nothing) return "doing nothing at all is best: is a rule missing?";
     std::vector<std::string> takes, leaves, others;
     for (const auto& [d, value] : one.changed) {
@@ -114,15 +137,16 @@ class VariationPage {
   void steps() {
     page_.heading("Where the plan changes");
     std::vector<std::vector<std::string>> rows;
-    const auto value = [](const std::optional<Rational>& goal) {
-      return goal ? figure(*goal) : std::string("no plan");
+    const auto value = [](const std::optional<Rational>& goal, bool plan) {
+      return goal ? figure(*goal) : std::string(plan ? "a plan" : "no plan");
     };
     for (const Step& s : v_.steps)
-      rows.push_back(
-          {s.first_new  ? fmt::format("from {} on", figure(s.after))
-           : s.last_old ? fmt::format("beyond {}", figure(s.before))
-                        : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
-           fmt::format("{} before, {} there", value(s.goal_before), value(s.goal_after))});
+      rows.push_back({s.first_new ? fmt::format("from {} on", figure(s.after))
+                      : s.last_old
+                          ? fmt::format("beyond {}", figure(s.before))
+                          : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
+                      fmt::format("{} before, {} there", value(s.goal_before, s.plan_before),
+                                  value(s.goal_after, s.plan_after))});
     if (!rows.empty()) page_.table(rows);
     page_.say(!v_.all_steps      ? "The search for further changes was stopped."
               : v_.steps.empty() ? "Nowhere between the ends."

@@ -17,7 +17,7 @@ class WhyPage {
 
   std::string run() {
     page_.title(fmt::format("{}: why {}?", m_.title, asked_), Tone::good);
-    if (!w_.best.plan) {
+    if (!w_.best.plan || w_.best.outcome == Outcome::unbounded) {
       page_.say(
           w_.best.outcome == Outcome::infeasible
               ? "No plan meets the rules in any case; 'explain' without --why tells which clash."
@@ -26,7 +26,11 @@ class WhyPage {
       return page_.take();
     }
     if (m_.goals.empty()) {
-      page_.say(w_.other.plan ? "There is no goal, and a plan with it exists." : "");
+      if (w_.other.plan)
+        page_.say(fmt::format("There is no goal, and a plan {} it exists.",
+                              w_.holds ? "with and one without" : "with"));
+      else
+        page_.say(w_.holds ? "Every plan that meets the rules has it." : "No plan can have it.");
       if (w_.clash) clash();
       return page_.take();
     }
@@ -53,6 +57,10 @@ class WhyPage {
     if (!w_.other.plan) {
       page_.say(
           fmt::format("Whether a plan {} it exists was not settled within the limits.", with));
+      return;
+    }
+    if (w_.other.outcome == Outcome::unbounded) {
+      page_.say(fmt::format("{} it, {} has no end.", w_.holds ? "Without" : "With", goal));
       return;
     }
     const std::string other = figure(*w_.other.goals[0].value);

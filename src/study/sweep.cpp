@@ -71,7 +71,8 @@ class Sweep {
     return study_.solve(options_);
   }
   static Answer answer_of(const Rational& at, const Result& r) {
-    return {at, r.outcome, r.goals.empty() ? std::nullopt : r.goals[0].value, r.plan};
+    const bool valued = !r.goals.empty() && r.outcome != Outcome::unbounded;
+    return {at, r.outcome, valued ? r.goals[0].value : std::nullopt, r.plan};
   }
 
   // All changes between two answered values, depth first.
@@ -84,7 +85,8 @@ class Sweep {
     }
     const auto first_new = first_possible(a, b), last_old = first_possible(b, a);
     if ((b.at - a.at).abs() <= least) {
-      v_.steps.push_back({a.at, b.at, a.goal, b.goal, last_old == a.at, first_new == b.at});
+      v_.steps.push_back({a.at, b.at, a.goal, b.goal, a.plan.has_value(), b.plan.has_value(),
+                          last_old == a.at, first_new == b.at});
       return;
     }
     ++solves_;
@@ -101,7 +103,7 @@ class Sweep {
 
   // Whether the plan found at one value is a best one at the other as well.
   bool serves(const Answer& one, const Answer& other) {
-    if (!one.plan || !other.goal || one.outcome != other.outcome) return false;
+    if (!one.plan || !other.plan || one.outcome != other.outcome) return false;
     const PlanReport there = report_at(other.at, *one.plan);
     return there.feasible && there.goal == other.goal;
   }

@@ -15,11 +15,11 @@ Variant variant_of(std::string name, const Result& r, const Plan* base, const Sa
   v.outcome = r.outcome;
   v.reason = r.reason;
   v.seconds = r.search.seconds;
-  if (!r.goals.empty()) {
+  if (!r.goals.empty() && r.outcome != Outcome::unbounded) {
     v.goal = r.goals[0].value;
     v.bound = r.goals[0].bound;
   }
-  if (r.plan)
+  if (r.plan && !r.goals.empty() && r.outcome != Outcome::unbounded)
     v.nothing = std::all_of(r.plan->values().begin(), r.plan->values().end(),
                             [](const Rational& x) { return x.is_zero(); });
   if (!r.plan || base == nullptr) return v;

@@ -44,6 +44,7 @@ class Asking {
 
   Why run() {
     out_.best = ask(model_);
+    if (out_.best.outcome == Outcome::unbounded) return std::move(out_);
     if (out_.best.plan) out_.holds = holds_in(*out_.best.plan);
     other_ = model_;
     other_->rule("the condition asked", out_.holds ? negated(condition_) : condition_);

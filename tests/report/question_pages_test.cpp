@@ -68,10 +68,33 @@ TEST_CASE("a model without a plan, or without a goal, is told as such", "[report
   CHECK(has(firmness_page(firmness(goalless.model)), "There is no goal"));
   CHECK(has(why_page(why(goalless.model, Expression(goalless.red) >= 1), "red >= 1"),
             "There is no goal"));
+  const Variation s = sweep(goalless.model, "cord", 0, 14, 3, true);
+  const std::string swept = variation_page(goalless.model, s);
+  CHECK(has(swept, "a plan meets all rules"));
+  CHECK(has(swept, "no plan before, a plan there"));
   const Explanation fine = explain(goalless.model);
   CHECK(fine.outcome == Outcome::optimal);
   CHECK(has(explanation_page(goalless.model, fine), "Nothing clashes"));
   CHECK_THROWS_AS(trade_goal(goalless.model, "joy"), UsageError);
+}
+
+TEST_CASE("a goal without an end is no figure", "[report][questions]") {
+  Model m{"Endless"};
+  const auto a = m.integer("a", {}, from(0)), b = m.integer("b", {}, between(0, 3));
+  const Number top = m.number("top", 3);
+  m.maximize("worth", Expression(a) + Expression(b));
+  m.rule("held", Expression(b) <= Expression(top));
+  const Variation v = without_each(m);
+  CHECK_FALSE(v.base.goal.has_value());
+  CHECK(has(variation_page(m, v), "the goal has no end"));
+  CHECK_FALSE(has(variation_page(m, v), "costs something"));
+  const Why w = why(m, Expression(b) >= 1);
+  CHECK(has(why_page(w, "b >= 1"), "The model as it stands is unbounded"));
+  CHECK(w.solves == 1);
+  m.rule("ends", Expression(a) <= 10 * Expression(b));
+  Model bounded = m;
+  bounded.rule("whole", Expression(a) <= 5);
+  CHECK(why(bounded, Expression(b) <= 0).cost == Rational(8));
 }
 
 TEST_CASE("a limit on the search is told by every question", "[report][questions]") {
@@ -97,6 +120,23 @@ TEST_CASE("a limit on the search is told by every question", "[report][questions
     CHECK_FALSE(w.break_even.has_value());
     CHECK(has(why_page(w, "in[i0]"), "Not both are proven best"));
   }
+}
+
+TEST_CASE("of very many rows those are shown that cost most", "[report][questions]") {
+  Model m{"Many"};
+  std::string rows = "row\n";
+  for (int k = 0; k < 90; ++k) rows += "r" + std::to_string(k) + "\n";
+  const auto t = Table::parse("t", rows, {.key = {"row"}});
+  const auto x = m.integer("x", t, between(0, 200));
+  m.maximize("sum", total(x));
+  m.rule("most", t, [&](Row r) { return Expression(x[r]) <= 100 + r.index(); });
+  const Variation v = without_each(m, true);
+  REQUIRE(v.variants.size() == 90);
+  const std::string page = variation_page(m, v);
+  CHECK(has(page, "most[r0] "));  // it costs 100
+  CHECK_FALSE(has(page, "most[r50] "));
+  CHECK(has(page, "and 50 others that cost no more"));
+  CHECK(std::count(page.begin(), page.end(), '\n') < 90);
 }
 
 TEST_CASE("variations as CSV and JSON carry steps and exact figures", "[report][questions]") {
