@@ -11,6 +11,7 @@ namespace kiteknot {
 /// One circumstance and what came of it.
 struct Variant {
   std::string name;
+  Rational at;  ///< of a sweep: the number's value
   Outcome outcome = Outcome::undecided;
   std::optional<Rational> goal;  ///< of the first goal, as the user states it
   std::optional<double> bound;

@@ -113,7 +113,7 @@ std::string sweep_figure(const Model& model, const Variation& v, const std::stri
   std::vector<std::pair<double, double>> points;
   std::vector<double> none, all;
   for (const Variant& one : v.variants) {
-    const double x = real(*Rational::parse(one.name));
+    const double x = real(one.at);
     all.push_back(x);
     if (one.goal)
       points.emplace_back(x, real(*one.goal));

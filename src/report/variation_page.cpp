@@ -17,6 +17,12 @@ std::string decimal(const Rational& v) {
   return text.find('/') == std::string::npos ? text : fmt::format("{}", v.to_double());
 }
 
+// The value of a sweep is written as a decimal.
+std::string name_of(const Variation& v, const Variant& one) {
+  if (v.kind != Variation::Kind::sweep || &one == &v.base) return one.name;
+  return decimal(one.at);
+}
+
 std::optional<Rational> change(const Variation& v, const Variant& one) {
   if (!one.goal || !v.base.goal) return std::nullopt;
   return *one.goal - *v.base.goal;
@@ -46,8 +52,8 @@ class VariationPage {
       const bool as_before = sweep && last != nullptr && !one.changed.empty() &&
                              one.changed == last->changed && one.outcome == last->outcome;
       last = &one;
-      rows.push_back({sweep ? figure(*Rational::parse(one.name)) : one.name,
-                      one.goal ? figure(*one.goal) : "-", told_change(one), duration(one.seconds),
+      rows.push_back({sweep ? figure(one.at) : one.name, one.goal ? figure(*one.goal) : "-",
+                      told_change(one), duration(one.seconds),
                       as_before ? "as before" : told(one)});
     }
     page_.table(rows, {1, 2});
@@ -82,9 +88,8 @@ class VariationPage {
       case Variation::Kind::rules:
         return "what each rule costs";
       case Variation::Kind::sweep:
-        return fmt::format("{} from {} to {}", v_.varied,
-                           figure(*Rational::parse(v_.variants.front().name)),
-                           figure(*Rational::parse(v_.variants.back().name)));
+        return fmt::format("{} from {} to {}", v_.varied, figure(v_.variants.front().at),
+                           figure(v_.variants.back().at));
       default:
         return counted(v_.variants.size(), "scenario") + " side by side";
     }
@@ -179,8 +184,9 @@ std::string variation_csv(const Variation& v) {
   std::string text = "name,outcome,goal,change,seconds\n";
   const auto line = [&](const Variant& one) {
     const auto by = change(v, one);
-    text += fmt::format("{},{},{},{},{:.6f}\n", formats::csv_cell(one.name), word(one.outcome),
-                        one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds);
+    text +=
+        fmt::format("{},{},{},{},{:.6f}\n", formats::csv_cell(name_of(v, one)), word(one.outcome),
+                    one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds);
   };
   line(v.base);
   for (const Variant& one : v.variants) line(one);
@@ -199,7 +205,7 @@ std::string variation_document(const Model& model, const Variation& v) {
     Json changed = Json::array();
     for (const auto& [d, value] : one.changed)
       changed.push_back({{"decision", model.data().decision_name(d)}, {"value", number(value)}});
-    return Json{{"name", one.name},
+    return Json{{"name", name_of(v, one)},
                 {"outcome", word(one.outcome)},
                 {"goal", number(one.goal)},
                 {"change", number(change(v, one))},
@@ -219,6 +225,8 @@ std::string variation_document(const Model& model, const Variation& v) {
                                    {"after", number(s.after)},
                                    {"goal_before", number(s.goal_before)},
                                    {"goal_after", number(s.goal_after)},
+                                   {"plan_before", s.plan_before},
+                                   {"plan_after", s.plan_after},
                                    {"last_old", s.last_old},
                                    {"first_new", s.first_new}});
   }

@@ -28,6 +28,7 @@ class Sweep {
       const Result r = ask(value);
       const auto i = static_cast<std::size_t>(k);
       v_.variants[i] = variant_of(value.text(), r, plan_of(*base_), kItself);
+      v_.variants[i].at = value;
       answers_[i] = answer_of(value, r);
     };
     // Ends first, then middles: what holds at both ends of a stretch is known all over it.

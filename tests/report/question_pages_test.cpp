@@ -152,6 +152,8 @@ TEST_CASE("variations as CSV and JSON carry steps and exact figures", "[report][
   CHECK(json["steps"][0]["goal_before"].is_null());  // from no plan at all
   CHECK(json["steps"][0]["after"] == 3);
   CHECK(json["steps"][0]["first_new"] == true);
+  CHECK(json["steps"][0]["plan_before"] == false);
+  CHECK(json["variants"][1]["name"] == "6.666666666666667");  // 20/3 as a decimal
   // Every line has as many cells as the first.
   const std::string csv = variation_csv(s);
   CHECK(std::count(csv.begin(), csv.end(), ',') == 4 * (1 + 1 + 4));
