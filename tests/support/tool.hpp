@@ -56,22 +56,30 @@ inline bool has(const std::string& text, const std::string& part) {
   return text.find(part) != std::string::npos;
 }
 
-// Strongly correlated packing that no machine proves in a second.
+// Packing under five limits, worth tied to all weights: no machine proves it in a minute.
 inline std::string long_model() {
-  std::string text = "model \"Long\"\ntable t key k rows\n  k,w,v\n";
+  constexpr int kItems = 200, kLimits = 5;
+  std::string text = "model \"Long\"\ntable t key k rows\n  k";
+  for (int k = 0; k < kLimits; ++k) text += ",w" + std::to_string(k);
+  text += ",v\n";
   unsigned state = 12345;
-  long sum = 0;
-  for (int i = 0; i < 150; ++i) {
-    state = state * 1103515245u + 12345u;
-    const long w = 1000 + state / 65536 % 9000;
-    sum += w;
-    text +=
-        "  i" + std::to_string(i) + "," + std::to_string(w) + "," + std::to_string(w + 1000) + "\n";
+  long sums[kLimits] = {};
+  for (int i = 0; i < kItems; ++i) {
+    text += "  i" + std::to_string(i);
+    long all = 0;
+    for (long& sum : sums) {
+      state = state * 1103515245u + 12345u;
+      const long w = 10000 + state / 65536 % 60000;
+      sum += w;
+      all += w;
+      text += "," + std::to_string(w);
+    }
+    text += "," + std::to_string(all / kLimits + 10000) + "\n";
   }
   text += "decide x[r in t] binary\nmaximize v: total(r.v * x[r] over r in t)\n";
-  for (int k = 0; k < 2; ++k)
-    text += "rule w" + std::to_string(k) +
-            ": total(r.w * x[r] over r in t) <= " + std::to_string(sum / 2 - k * 777) + "\n";
+  for (int k = 0; k < kLimits; ++k)
+    text += "rule w" + std::to_string(k) + ": total(r.w" + std::to_string(k) +
+            " * x[r] over r in t) <= " + std::to_string(sums[k] / 2) + "\n";
   return file("long.knot", text);
 }
 
