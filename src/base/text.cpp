@@ -92,6 +92,11 @@ std::string percent(double share) {
   return fmt::format("{:.1f} %", value);
 }
 
+std::string decimal(const Rational& value) {
+  std::string text = value.text();
+  return text.find('/') == std::string::npos ? text : fmt::format("{}", value.to_double());
+}
+
 std::string duration(double seconds) {
   if (seconds < 0.001) return "under 1 ms";
   if (seconds < 1.0) return fmt::format("{:.3g} s", seconds);

@@ -111,10 +111,8 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan) {
   std::string out = "decision,value\n";
   for (Index d = 0; d < model.num_decisions(); ++d) {
     if (plan[d].is_zero()) continue;
-    const std::string text = plan[d].text();
-    out += fmt::format(
-        "{},{}\n", formats::csv_cell(model.data().decision_name(d)),
-        text.find('/') == std::string::npos ? text : fmt::format("{}", plan[d].to_double()));
+    out +=
+        fmt::format("{},{}\n", formats::csv_cell(model.data().decision_name(d)), decimal(plan[d]));
   }
   formats::write_file(path, out);
 }

@@ -243,4 +243,23 @@ std::string told(const ModelData& model, const DecisionFault& fault) {
                      fault.what);
 }
 
+Differences differences(const ModelData& m, const Plan& before, const Plan& after,
+                        bool told_instead) {
+  Differences d;
+  for (Index k = 0; k < m.num_decisions; ++k) {
+    const Rational &was = before[k], &is = after[k];
+    if (was == is) continue;
+    std::string name = m.decision_name(k);
+    if (is.is_zero())
+      d.leaves.push_back(std::move(name));
+    else if (was.is_zero() && is == Rational(1))
+      d.takes.push_back(std::move(name));
+    else
+      d.others.push_back(told_instead
+                             ? fmt::format("{} {} instead of {}", name, figure(is), figure(was))
+                             : fmt::format("{} {}", name, figure(is)));
+  }
+  return d;
+}
+
 }  // namespace kiteknot::report

@@ -46,6 +46,14 @@ std::string standing(const RuleValue& value);
 /// The decisions of a plan that are not 0, a row for each family: name, how many, which.
 std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const Plan& plan);
 
+/// What one plan does that another does not, by name: what it takes up (0, now 1), leaves out (now
+/// 0), and has otherwise ("ship[..] 4", or "ship[..] 4 instead of 2").
+struct Differences {
+  std::vector<std::string> takes, leaves, others;
+};
+Differences differences(const ModelData& model, const Plan& before, const Plan& after,
+                        bool told_instead);
+
 /// Named expressions that are not 0, and every use of a curve in a goal or rule with its value at
 /// the plan, recomputed.
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan);

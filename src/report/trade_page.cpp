@@ -15,26 +15,10 @@ std::string wanted(const TradeGoal& g) {
   return fmt::format("{} as {} as can be", g.name, g.sense == Sense::maximize ? "large" : "small");
 }
 
-std::string decimal(const Rational& v) {
-  const std::string text = v.text();
-  return text.find('/') == std::string::npos ? text : fmt::format("{}", v.to_double());
-}
-
 // What a plan does that the one before it does not.
 std::string told(const ModelData& m, const Plan* before, const Plan& plan) {
   if (before == nullptr) return "where the first goal is best";
-  std::vector<std::string> takes, leaves, others;
-  for (Index d = 0; d < m.num_decisions; ++d) {
-    const Rational &x = plan[d], &was = (*before)[d];
-    if (x == was) continue;
-    const std::string name = m.decision_name(d);
-    if (x.is_zero())
-      leaves.push_back(name);
-    else if (was.is_zero() && x == Rational(1))
-      takes.push_back(name);
-    else
-      others.push_back(fmt::format("{} {}", name, figure(x)));
-  }
+  const auto [takes, leaves, others] = report::differences(m, *before, plan, false);
   std::vector<std::string> parts;
   if (!takes.empty()) parts.push_back("takes " + listed(takes, 4));
   if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 4));

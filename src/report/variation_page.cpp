@@ -12,11 +12,6 @@
 namespace kiteknot {
 namespace {
 
-std::string decimal(const Rational& v) {
-  const std::string text = v.text();
-  return text.find('/') == std::string::npos ? text : fmt::format("{}", v.to_double());
-}
-
 // The value of a sweep is written as a decimal.
 std::string name_of(const Variation& v, const Variant& one) {
   if (v.kind != Variation::Kind::sweep || &one == &v.base) return one.name;

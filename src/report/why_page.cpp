@@ -96,18 +96,8 @@ class WhyPage {
   void plan() {
     page_.heading(fmt::format("The best plan {} it", w_.holds ? "without" : "with"));
     std::vector<std::vector<std::string>> rows;
-    std::vector<std::string> takes, leaves, others;
-    for (Index d = 0; d < m_.num_decisions; ++d) {
-      const Rational &x = (*w_.other.plan)[d], &before = (*w_.best.plan)[d];
-      if (x == before) continue;
-      const std::string name = m_.decision_name(d);
-      if (x.is_zero())
-        leaves.push_back(name);
-      else if (before.is_zero() && x == Rational(1))
-        takes.push_back(name);
-      else
-        others.push_back(fmt::format("{} {} instead of {}", name, figure(x), figure(before)));
-    }
+    const auto [takes, leaves, others] =
+        report::differences(m_, *w_.best.plan, *w_.other.plan, true);
     if (!takes.empty()) rows.push_back({"takes", listed(takes)});
     if (!leaves.empty()) rows.push_back({"leaves out", listed(leaves)});
     if (!others.empty()) rows.push_back({"has", listed(others)});

@@ -6,13 +6,10 @@
 #include "base/tolerances.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "study/variants.hpp"
 
 namespace kiteknot {
 namespace {
-
-bool proven(const Result& r) {
-  return r.outcome == Outcome::optimal && r.plan && !r.goals.empty();
-}
 
 class Firm {
  public:

@@ -32,6 +32,11 @@ Variant variant_of(std::string name, const Result& r, const Plan* base, const Sa
 
 inline const auto kItself = [](std::int32_t d) { return d; };
 
+/// Whether there is a plan that is proven best.
+inline bool proven(const Result& r) {
+  return r.outcome == Outcome::optimal && r.plan && !r.goals.empty();
+}
+
 inline const Plan* plan_of(const Result& r) {
   return r.plan ? &*r.plan : nullptr;
 }

@@ -4,13 +4,10 @@
 
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "study/variants.hpp"
 
 namespace kiteknot {
 namespace {
-
-bool proven(const Result& r) {
-  return r.outcome == Outcome::optimal && r.plan && !r.goals.empty();
-}
 
 // The decision that a condition is about, where it is one.
 std::optional<std::int32_t> only_decision(const ModelData& m, const Condition& c) {

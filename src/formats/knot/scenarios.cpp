@@ -81,10 +81,6 @@ void change_table(const Change& c, TableData& data, NameSource& names, Diagnosti
       std::find(data.key.begin(), data.key.end(), column) != data.key.end())
     fail(c.at, fmt::format("column {} names rows; only figures are changed", c.column));
   const Rational value = figure_of(c, names, notes, model);
-  const auto decimal = [](const Rational& v) {
-    const std::string text = v.text();
-    return text.find('/') == std::string::npos ? text : fmt::format("{}", v.to_double());
-  };
   if (c.kind == ChangeKind::cell) {
     const std::vector<std::string_view> keys(c.keys.begin(), c.keys.end());
     const Index row = keys.size() == data.key.size() ? data.find(keys) : -1;
