@@ -20,14 +20,20 @@ void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
   o.pseudo_costs = pseudo_costs_;
   for (const Fact& fact : facts_)
     if (narrows(lowering, fact)) o.known_bound = std::max(o.known_bound, fact.bound);
-  if (columns_.size() != columns) return;
-  o.basis.columns = columns_;
-  o.basis.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
+  o.basis = basis(lowering);
+}
+
+lp::Basis Memory::basis(const Lowering& lowering) const {
+  lp::Basis b;
+  if (columns_.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return b;
+  b.columns = columns_;
+  b.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
   for (const LoweredRow& row : lowering.rows) {
     const auto it = rows_.find({row.family, row.member});
     if (it != rows_.end() && row.problem_row >= 0)
-      o.basis.rows[static_cast<std::size_t>(row.problem_row)] = it->second;
+      b.rows[static_cast<std::size_t>(row.problem_row)] = it->second;
   }
+  return b;
 }
 
 void Memory::add_plan(std::vector<Rational> plan) {

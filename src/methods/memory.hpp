@@ -14,6 +14,10 @@ class Memory {
  public:
   /// Fills in what is known for this problem. O(nonzeros) for each remembered problem.
   void start(mip::SearchOptions& options, const Lowering& lowering) const;
+  /// The last basis, as far as it fits; empty where it does not.
+  [[nodiscard]] lp::Basis basis(const Lowering& lowering) const;
+  /// Plans found, the most recent last; values by decision.
+  [[nodiscard]] const std::vector<std::vector<Rational>>& plans() const noexcept { return plans_; }
   /// `decisions`: the first columns, which plans are kept of.
   void remember(const mip::SearchResult& found, const Lowering& lowering, Index decisions);
   /// Any plan that may help; values by decision.

@@ -6,32 +6,27 @@
 // Source: reduced-cost fixing (Dantzig, Fulkerson, Johnson 1954) carried on to sets of columns, as
 // in the list of Sweeney and Murphy 1979, "A method of decomposition for integer programs".
 
-#include <optional>
 #include <span>
 #include <vector>
 
 #include "base/interval.hpp"
 #include "base/work.hpp"
 #include "mip/domain.hpp"
+#include "mip/wanted.hpp"
 
 namespace kiteknot::mip {
 
-/// Where a node's relaxation stands.
-struct NodeBound {
-  double bound = 0.0;                 ///< on the goal within the box, exact
-  std::span<const Interval> reduced;  ///< enclosures of the reduced costs under it
+/// Reduced costs of a node's relaxation.
+struct NodePrices {
+  std::span<const Interval> reduced;  ///< enclosures
   const lp::Program* box = nullptr;   ///< whose column bounds they belong to
 };
 
-struct Enumerated {
-  bool complete = false;                      ///< nothing below the best was left out
-  std::optional<std::vector<double>> better;  ///< the best point below `best`, if there is one
-};
-
-/// All points of the domain with a goal of at most best - step, `step` being the goal's. Not
-/// complete where there are too many, or for problems of more than linear rows of whole figures
-/// over whole columns. At most `most` points are visited.
-Enumerated enumerate(const Problem& problem, const Domain& domain, const NodeBound& node,
-                     double best, std::int64_t most, WorkCounter& work);
+/// Offers every point of the domain that meets the rows, with steps of no more than `wanted.room()`
+/// in price and a goal below `wanted.below()`. False where some were left out: there are too many
+/// (at most `most` points are visited), or the problem has more than linear rows of whole figures
+/// over whole columns.
+bool enumerate(const Problem& problem, const Domain& domain, const NodePrices& prices,
+               Wanted& wanted, std::int64_t most, WorkCounter& work);
 
 }  // namespace kiteknot::mip

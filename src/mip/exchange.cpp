@@ -50,32 +50,26 @@ class Exchange {
     }
   }
 
-  // Every combination of two values a column; the best feasible one below `best` stays.
-  bool enumerate(std::span<const Index> core, std::span<const double> steps, double best) {
+  // Every combination of two values a column, in the order of a Gray code.
+  void enumerate(std::span<const Index> core, std::span<const double> steps, Wanted& wanted) {
     double goal = 0.0;
     for (Index j = 0; j < p_.num_columns(); ++j) goal += p_.cost(j) * x_[at(j)];
-    std::uint64_t found = 0, moved = 0;
-    bool any = false;
+    std::vector<double> values(wanted.rows().size());
+    std::uint64_t moved = 0;
     const auto look = [&] {
-      if (broken_ > 0 || goal >= best) return;
-      best = goal;
-      found = moved;
-      any = true;
+      if (broken_ > 0 || goal >= wanted.below()) return;
+      for (std::size_t v = 0; v < values.size(); ++v) values[v] = value_[at(wanted.rows()[v])];
+      wanted.take(x_, goal, values);
     };
     look();
     for (std::uint64_t k = 1; k < (std::uint64_t{1} << core.size()); ++k) {
-      const auto c =
-          static_cast<std::size_t>(std::countr_zero(k));  // the bit that a Gray code turns
+      const auto c = static_cast<std::size_t>(std::countr_zero(k));  // the bit that turns
       const double step = (moved >> c & 1U) != 0 ? -steps[c] : steps[c];
       moved ^= std::uint64_t{1} << c;
       goal += p_.cost(core[c]) * step;
       move(core[c], step);
       look();
     }
-    for (std::size_t c = 0; c < core.size(); ++c)
-      if (((moved ^ found) >> c & 1U) != 0)
-        move(core[c], (found >> c & 1U) != 0 ? steps[c] : -steps[c]);
-    return any;
   }
 
   std::vector<double> take() { return std::move(x_); }
@@ -160,21 +154,9 @@ class Exchange {
 
 }  // namespace
 
-namespace {
-
-bool only_rows_over_integers(const Problem& p) {
-  return p.num_integers() == p.num_columns() && p.conditional_rows().empty() &&
-         p.ordered_sets().empty() && p.generator() == nullptr;
-}
-
-}  // namespace
-
-std::optional<std::vector<double>> best_in_core(const Problem& problem,
-                                                std::span<const double> point,
-                                                std::span<const double> reduced_costs, double best,
-                                                WorkCounter& work) {
-  if (!only_rows_over_integers(problem)) return std::nullopt;
-  constexpr std::int64_t kMostWork = 400'000;
+void best_in_core(const Problem& problem, std::span<const double> point,
+                  std::span<const double> reduced_costs, Wanted& wanted, WorkCounter& work) {
+  if (!problem.only_rows_over_integers()) return;
   constexpr std::size_t kLargest = 10;
   std::vector<Index> order;
   std::vector<double> rounded(point.begin(), point.end());
@@ -197,17 +179,14 @@ std::optional<std::vector<double>> best_in_core(const Problem& problem,
       step = -step;
     steps.push_back(step);
   }
-  Exchange e(problem, std::move(rounded), kMostWork);
-  const bool found = e.enumerate(order, steps, best);
-  if (found) e.improve();
-  work.add(kMostWork - e.left());
-  if (!found) return std::nullopt;
-  return e.take();
+  Exchange e(problem, std::move(rounded), 0);
+  e.enumerate(order, steps, wanted);
+  work.add(-e.left());
 }
 
 std::optional<std::vector<double>> exchange(const Problem& problem, std::vector<double> point,
                                             std::int64_t most_work, WorkCounter& work) {
-  if (!only_rows_over_integers(problem)) return std::nullopt;
+  if (!problem.only_rows_over_integers()) return std::nullopt;
   Exchange e(problem, std::move(point), most_work);
   const bool mended = e.mend();
   if (mended) e.improve();

@@ -6,6 +6,7 @@
 
 #include "base/work.hpp"
 #include "mip/problem.hpp"
+#include "mip/wanted.hpp"
 
 namespace kiteknot::mip {
 
@@ -18,14 +19,12 @@ namespace kiteknot::mip {
 std::optional<std::vector<double>> exchange(const Problem& problem, std::vector<double> point,
                                             std::int64_t most_work, WorkCounter& work);
 
-/// The best plan around a relaxed point: all columns rounded but a few with the smallest reduced
+/// Offers the points around a relaxed one: all columns rounded but a few with the smallest reduced
 /// costs, which take every combination of their two nearest values (the core of Balas and Zemel
 /// 1980, "An algorithm for large zero-one knapsack problems"; in the order of a Gray code, so that
-/// one column moves at a time). Empty where no combination is feasible with a goal below `best`, or
-/// the problem has more than linear rows over whole columns.
-std::optional<std::vector<double>> best_in_core(const Problem& problem,
-                                                std::span<const double> point,
-                                                std::span<const double> reduced_costs, double best,
-                                                WorkCounter& work);
+/// one column moves at a time). Nothing where the problem has more than linear rows over whole
+/// columns.
+void best_in_core(const Problem& problem, std::span<const double> point,
+                  std::span<const double> reduced_costs, Wanted& wanted, WorkCounter& work);
 
 }  // namespace kiteknot::mip

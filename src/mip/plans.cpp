@@ -77,9 +77,12 @@ void Search::judge_given_plans() {
 // The root's point, and what lies around it.
 void Search::look_around() {
   if (options_.any_plan) return;
-  const auto plan =
-      best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), best_, work_);
-  if (plan) (void)judge_plan(exact_point(*plan), "a look around the relaxation");
+  BestWanted around(best_);
+  best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), around, work_);
+  if (!around.found()) return;
+  constexpr std::int64_t kMostWork = 400'000;
+  const auto better = exchange(problem_, around.point(), kMostWork, work_);
+  (void)judge_plan(exact_point(better ? *better : around.point()), "a look around the relaxation");
 }
 
 // Visits what the node can still hold below the best plan; true where that was all.
@@ -92,12 +95,13 @@ bool Search::enumerate_rest(double bound, std::span<const Interval> reduced) {
   const std::int64_t failures = enumerations_failed_ - enumerated_;
   if (failures > kPatience && result_.nodes % std::min<std::int64_t>(failures, 64) != 0)
     return false;
-  const NodeBound node{bound, reduced, &relaxation_.simplex().program()};
-  const Enumerated e = enumerate(problem_, domain_, node, best_, kMostPoints, work_);
-  const bool judged =
-      !e.better || judge_plan(exact_point(*e.better), "looking through the rest of a branch");
-  ++(e.complete ? enumerated_ : enumerations_failed_);
-  return e.complete && judged;
+  BestWanted rest(best_, problem_.goal_step(), bound);
+  const bool complete = enumerate(problem_, domain_, {reduced, &relaxation_.simplex().program()},
+                                  rest, kMostPoints, work_);
+  const bool judged = !rest.found() ||
+                      judge_plan(exact_point(rest.point()), "looking through the rest of a branch");
+  ++(complete ? enumerated_ : enumerations_failed_);
+  return complete && judged;
 }
 
 // Integers are rounded and fixed, reals solved again around them: in rationals where the basis is

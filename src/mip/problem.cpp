@@ -40,6 +40,12 @@ Index Problem::add_row(const Row& row) {
   return i;
 }
 
+void Problem::set_limits(Index i, double lower, double upper) {
+  if (std::isnan(lower) || std::isnan(upper)) throw UsageError("a limit is not a number");
+  row_lower_[at(i)] = lower;
+  row_upper_[at(i)] = upper;
+}
+
 bool Problem::round_limits() {
   constexpr double kWhole = 0x1p53;
   for (Index i = 0; i < num_rows(); ++i) {

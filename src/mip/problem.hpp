@@ -60,6 +60,7 @@ class Problem {
   Index add_column(double lower, double upper, bool integer, double cost);
   void set_cost(Index j, double cost);
   Index add_row(const Row& row);
+  void set_limits(Index i, double lower, double upper);
   /// Rounds the limits of rows that can only take whole values inward; false where nothing is left
   /// between them. Cuts no plan off, but changes the relaxation.
   [[nodiscard]] bool round_limits();
@@ -100,6 +101,11 @@ class Problem {
   }
   [[nodiscard]] const std::vector<OrderedSet>& ordered_sets() const noexcept { return ordered_; }
   [[nodiscard]] Generator* generator() const noexcept { return generator_.get(); }
+  /// Whether it has linear rows only, and no real column.
+  [[nodiscard]] bool only_rows_over_integers() const noexcept {
+    return num_integers_ == num_columns() && conditional_.empty() && ordered_.empty() &&
+           !generator_;
+  }
 
  private:
   static std::size_t at(Index i) { return static_cast<std::size_t>(i); }

@@ -89,7 +89,11 @@ class Lowerer {
 
   void lower_rule(Index family, Index member, const RuleFamily& rules) {
     const Condition& c = rules.conditions[static_cast<std::size_t>(member)];
-    LoweredRow record{family, member, 1, false, true, -1};
+    LoweredRow record{family, member, 1, false, true, -1, 0, 0, true};
+    const mip::Problem& p = out_.problem;
+    record.rows_from = p.num_rows();
+    const Index columns = p.num_columns();
+    const std::size_t conditional = p.conditional_rows().size();
     if (rules.soft()) {  // its violation stands in the goal
       record.linear = false;
     } else if (c.kind != Condition::Kind::compare) {
@@ -105,6 +109,9 @@ class Lowerer {
         record.problem_row = builder_.add_row({0, rule.terms}, rule.low, rule.high, &record.scale);
       }
     }
+    record.rows_to = p.num_rows();
+    record.only_rows =
+        !rules.soft() && p.num_columns() == columns && p.conditional_rows().size() == conditional;
     out_.rows.push_back(std::move(record));
   }
 

@@ -27,6 +27,8 @@ struct LoweredRow {
   bool always_holds = false;     // no decision left, and the limits allow it: not in the problem
   bool linear = true;            // one row of the problem; otherwise see the notes
   Index problem_row = -1;
+  Index rows_from = 0, rows_to = 0;  // the problem's rows that it became
+  bool only_rows = true;             // and nothing else: no columns, no conditional rows
 };
 
 struct Lowering {

@@ -3,6 +3,9 @@
 #include <algorithm>
 #include <deque>
 
+#include "methods/exact.hpp"
+#include "methods/together.hpp"
+#include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
 #include "study/variants.hpp"
 
@@ -12,8 +15,8 @@ namespace {
 class Sweep {
  public:
   Sweep(const Model& model, const std::string& number, const SolveOptions& options)
-      : study_(model), model_(model), number_(number), options_(options) {
-    base_.emplace(study_.solve(options));
+      : model_(model), number_(number), options_(options) {
+    base_.emplace(methods::search(model_, options, nullptr, false, &memory_));
     v_.kind = Variation::Kind::sweep;
     v_.varied = number;
     v_.base = variant_of("as it stands", *base_, nullptr, kItself);
@@ -22,11 +25,14 @@ class Sweep {
   void ask_points(const Rational& from, const Rational& to, int points) {
     v_.variants.resize(static_cast<std::size_t>(points));
     answers_.resize(static_cast<std::size_t>(points));
+    std::vector<Rational> values;
+    for (int k = 0; k < points; ++k)
+      values.push_back(points == 1 ? from : from + (to - from) * Rational::ratio(k, points - 1));
+    const std::vector<std::optional<Result>> known = ask_together(values);
     const auto fill = [&](int k) {
-      const Rational value =
-          points == 1 ? from : from + (to - from) * Rational::ratio(k, points - 1);
-      const Result r = ask(value);
       const auto i = static_cast<std::size_t>(k);
+      const Rational& value = values[i];
+      const Result r = known[i] ? *known[i] : ask(value);
       v_.variants[i] = variant_of(value.text(), r, plan_of(*base_), kItself);
       v_.variants[i].at = value;
       answers_[i] = answer_of(value, r);
@@ -68,8 +74,26 @@ class Sweep {
   };
 
   Result ask(const Rational& value) {
-    study_.set(number_, value);
-    return study_.solve(options_);
+    model_.set(number_, value);
+    return methods::search(model_, options_, nullptr, false, &memory_);
+  }
+  // All at once, where the number moves limits only.
+  std::vector<std::optional<Result>> ask_together(const std::vector<Rational>& values) {
+    const ModelData& m = base_->model().data();
+    std::vector<std::optional<Result>> none(values.size());
+    if (m.goals.size() > 1 || values.size() < 2) return none;
+    const Lowering lowering = lower(m);
+    const auto number = static_cast<Index>(
+        std::ranges::find(m.numbers, number_, &NumberDefinition::name) - m.numbers.begin());
+    const MovedLimits moved(m, lowering, number);
+    if (!moved.only_limits()) return none;
+    std::vector<methods::LimitVariant> variants;
+    for (const Rational& value : values) {
+      variants.push_back({base_->model(), {}});
+      variants.back().model.set(number_, value);
+      variants.back().changes = moved.under(variants.back().model.data());
+    }
+    return methods::search_together(lowering, variants, options_, memory_);
   }
   static Answer answer_of(const Rational& at, const Result& r) {
     const bool valued = !r.goals.empty() && r.outcome != Outcome::unbounded;
@@ -159,8 +183,8 @@ class Sweep {
     return check(model_, plan);
   }
 
-  Study study_;
   Model model_;
+  methods::Memory memory_;
   std::string number_;
   SolveOptions options_;
   std::optional<Result> base_;

@@ -88,22 +88,24 @@ TEST_CASE("what enumeration leaves out is not better than the best", "[mip][enum
       if (random.chance(0.5)) (void)domain.raise_lower(j, domain.upper(j));
     }
     const double best = std::ceil(bound) + static_cast<double>(random.between(0, 12));
-    const NodeBound node{bound, reduced, &relaxation.simplex().program()};
+    const NodePrices prices{reduced, &relaxation.simplex().program()};
     WorkCounter work;
     const double truth = least(d, domain);
-    const Enumerated e = enumerate(d.problem, domain, node, best, 100'000, work);
-    REQUIRE(e.complete);
-    REQUIRE(e.better.has_value() == (truth < best));
-    ++(e.better ? better : nothing);
-    if (e.better) {
+    BestWanted all(best, 1.0, bound);
+    REQUIRE(enumerate(d.problem, domain, prices, all, 100'000, work));
+    REQUIRE(all.found() == (truth < best));
+    ++(all.found() ? better : nothing);
+    if (all.found()) {
       double goal = 0.0;
       for (Index j = 0; j < 6; ++j)
-        goal += d.problem.cost(j) * (*e.better)[static_cast<std::size_t>(j)];
+        goal += d.problem.cost(j) * all.point()[static_cast<std::size_t>(j)];
       CHECK(goal == truth);
     }
-    const Enumerated few = enumerate(d.problem, domain, node, best, 3, work);
-    if (!few.complete) ++cut_short;
-    if (few.complete) CHECK(few.better.has_value() == e.better.has_value());
+    BestWanted few(best, 1.0, bound);
+    if (enumerate(d.problem, domain, prices, few, 3, work))
+      CHECK(few.found() == all.found());
+    else
+      ++cut_short;
   }
   CHECK(better > 500);
   CHECK(nothing > 500);

@@ -106,13 +106,19 @@ TEST_CASE("a look around a point finds the best of its core", "[mip][exchange]")
       if (fits(p, x)) all = std::min(all, goal(p, x));
     });
     WorkCounter work;
-    const auto plan = best_in_core(p, point, none, HUGE_VAL, work);
-    if (!plan) continue;
+    BestWanted any(HUGE_VAL), below_all(all);
+    best_in_core(p, point, none, any, work);
+    if (!any.found()) continue;
     ++found;
-    CHECK(fits(p, *plan));
-    CHECK(goal(p, *plan) >= all);
-    best_of_all += goal(p, *plan) == all ? 1 : 0;
-    CHECK_FALSE(best_in_core(p, point, none, all, work));  // nothing below the best
+    CHECK(fits(p, any.point()));
+    CHECK(goal(p, any.point()) == any.below());
+    CHECK(any.below() >= all);
+    const auto better = exchange(p, any.point(), 100'000, work);  // as the search goes on from it
+    REQUIRE(better);
+    CHECK(goal(p, *better) <= any.below());
+    best_of_all += goal(p, *better) == all ? 1 : 0;
+    best_in_core(p, point, none, below_all, work);
+    CHECK_FALSE(below_all.found());
   }
   CHECK(found > 200);
   CHECK(best_of_all > found / 2);
@@ -124,6 +130,7 @@ TEST_CASE("neither is tried where more than rows over whole columns counts", "[m
   p.add_column(0.0, 1.0, false, -1.0);
   WorkCounter work;
   CHECK_FALSE(exchange(p, {0.0, 0.0}, 1000, work));
-  CHECK_FALSE(best_in_core(p, std::vector<double>{0.0, 0.0}, std::vector<double>{0.0, 0.0},
-                           HUGE_VAL, work));
+  BestWanted any(HUGE_VAL);
+  best_in_core(p, std::vector<double>{0.0, 0.0}, std::vector<double>{0.0, 0.0}, any, work);
+  CHECK_FALSE(any.found());
 }

@@ -1,0 +1,470 @@
+#include "mip/together.hpp"
+
+#include <algorithm>
+#include <array>
+#include <bit>
+#include <cmath>
+
+#include "lp/proof.hpp"
+#include "mip/branching.hpp"
+#include "mip/enumerate.hpp"
+#include "mip/exchange.hpp"
+#include "mip/kinds.hpp"
+
+namespace kiteknot::mip {
+namespace {
+
+constexpr double kInf = std::numeric_limits<double>::infinity();
+constexpr std::size_t kMost = 64;  // problems in one search
+
+using Set = std::uint64_t;  // of problems
+using Each = std::array<double, kMost>;
+
+std::size_t at(Index i) {
+  return static_cast<std::size_t>(i);
+}
+Set only(std::size_t k) {
+  return Set{1} << k;
+}
+template <class F>
+void for_each(Set set, const F& f) {
+  for (; set != 0; set &= set - 1) f(static_cast<std::size_t>(std::countr_zero(set)));
+}
+
+// The limits of all problems, and the best point of each.
+class Problems {
+ public:
+  Problems(const Problem& base, std::span<const LimitChanges> changes) : count_(changes.size()) {
+    for (const LimitChanges& c : changes)
+      for (const RowLimits& r : c) rows_.push_back(r.row);
+    std::sort(rows_.begin(), rows_.end());
+    rows_.erase(std::unique(rows_.begin(), rows_.end()), rows_.end());
+    for (const LimitChanges& c : changes) {
+      for (const Index i : rows_) {
+        low_.push_back(base.row_lower(i));
+        high_.push_back(base.row_upper(i));
+      }
+      for (const RowLimits& r : c) {
+        const auto v = static_cast<std::size_t>(
+            std::lower_bound(rows_.begin(), rows_.end(), r.row) - rows_.begin());
+        low_[low_.size() - rows_.size() + v] = std::ceil(r.lower);  // rows take whole values
+        high_[high_.size() - rows_.size() + v] = std::floor(r.upper);
+      }
+    }
+    best_.fill(kInf);
+    point_.resize(count_);
+    for (std::size_t k = 0; k < count_; ++k)
+      for (std::size_t j = 0; j < count_; ++j)
+        if (within(j, k)) narrower_[k] |= only(j);
+  }
+
+  [[nodiscard]] std::size_t count() const { return count_; }
+  [[nodiscard]] const std::vector<Index>& rows() const { return rows_; }
+  [[nodiscard]] double low(std::size_t k, std::size_t v) const {
+    return low_[k * rows_.size() + v];
+  }
+  [[nodiscard]] double high(std::size_t k, std::size_t v) const {
+    return high_[k * rows_.size() + v];
+  }
+  /// Those that have no plan where k has none.
+  [[nodiscard]] Set narrower(std::size_t k) const { return narrower_[k]; }
+  [[nodiscard]] double best(std::size_t k) const { return best_[k]; }
+  [[nodiscard]] const std::vector<double>& point(std::size_t k) const { return point_[k]; }
+  [[nodiscard]] bool possible(std::size_t k) const {
+    for (std::size_t v = 0; v < rows_.size(); ++v)
+      if (low(k, v) > high(k, v)) return false;
+    return true;
+  }
+
+  /// A point of all other rows, with the values of the varied ones.
+  void offer(Set to, std::span<const double> point, double goal, std::span<const double> values) {
+    for_each(to, [&](std::size_t k) {
+      if (goal >= best_[k]) return;
+      for (std::size_t v = 0; v < rows_.size(); ++v)
+        if (values[v] < low(k, v) || values[v] > high(k, v)) return;
+      best_[k] = goal;
+      point_[k].assign(point.begin(), point.end());
+    });
+  }
+
+ private:
+  [[nodiscard]] bool within(std::size_t j, std::size_t k) const {
+    for (std::size_t v = 0; v < rows_.size(); ++v)
+      if (low(j, v) < low(k, v) || high(j, v) > high(k, v)) return false;
+    return true;
+  }
+  std::size_t count_;
+  std::vector<Index> rows_;         // whose limits differ, rising
+  std::vector<double> low_, high_;  // by problem and row
+  std::vector<std::vector<double>> point_;
+  Each best_{};
+  std::array<Set, kMost> narrower_{};
+};
+
+// Points for some of the problems, at a node that bounds each of them.
+class WantedByMany final : public Wanted {
+ public:
+  WantedByMany(Problems& problems, Set set, double step, const Each& bounds)
+      : problems_(problems), set_(set), step_(step), bounds_(bounds) {
+    rows_ = problems.rows();
+    look();
+  }
+  void take(std::span<const double> point, double goal, std::span<const double> values) override {
+    problems_.offer(set_, point, goal, values);
+    look();
+  }
+
+ private:
+  void look() {
+    below_ = room_ = -kInf;
+    for_each(set_, [&](std::size_t k) {
+      below_ = std::max(below_, problems_.best(k));
+      room_ = std::max(room_, add_up(step_up(problems_.best(k) - step_), -bounds_[k]));
+    });
+  }
+  Problems& problems_;
+  Set set_;
+  double step_;
+  const Each& bounds_;
+};
+
+class Together {
+ public:
+  Together(const Problem& problem, Problems& problems, const SharedOptions& options)
+      : problem_(problem),
+        problems_(problems),
+        options_(options),
+        step_(problem.goal_step()),
+        relaxation_(problem_),
+        domain_(problem_),
+        pseudo_costs_(problem_.num_columns()) {
+    kinds_ = make_kinds(problem_);
+    interrupt_.clock = &clock_;
+    interrupt_.seconds = options.seconds;
+    interrupt_.stopped = options.stop;
+  }
+
+  void run(SharedResult& result, std::size_t first) {
+    Set all = 0;
+    for (std::size_t k = 0; k < problems_.count(); ++k)
+      if (problems_.possible(k)) all |= only(k);
+    if (all != 0) {
+      relaxation_.simplex().set_seed(options_.seed);
+      loosen_to(all);
+      for (const auto& kind : kinds_) kind->start(relaxation_);
+      if (!options_.basis.empty()) relaxation_.simplex().set_basis(options_.basis);
+      for (const std::vector<double>& plan : options_.plans) offer(all, plan);
+      Each bounds;
+      bounds.fill(-kInf);
+      domain_.touch_all();
+      visit(all, bounds, 0, From{});
+    }
+    for (std::size_t k = 0; k < problems_.count(); ++k) {
+      SharedAnswer& a = result.answers[first + k];
+      a.settled = (unfinished_ & only(k)) == 0;
+      a.point = problems_.point(k);
+    }
+    result.nodes += nodes_;
+    result.pivots += pivots_;
+    result.work += work_.units() + relaxation_.simplex().work().units();
+  }
+
+ private:
+  // A relaxation under the limits of one problem.
+  struct Look {
+    std::size_t of = 0;
+    Each bounds{};  // on each problem still open, from the multipliers found
+    std::vector<Interval> reduced;
+    double objective = 0.0;
+  };
+  struct Split {
+    Index column = -1;
+    double value = 0.0, objective = 0.0, room = -kInf;
+    std::size_t of = 0;
+    std::shared_ptr<const lp::Basis> basis;
+  };
+  struct Here {
+    Set undecided = 0;  // not settled at this node
+    Set divided = 0;    // to be settled in its parts
+    Each bounds{};
+    Split split;
+  };
+  // Where the node came from, for pseudo-costs.
+  struct From {
+    Split split;
+    bool up = false;
+  };
+
+  [[nodiscard]] bool closes(std::size_t k, double bound) const {
+    const double best = problems_.best(k);
+    return best < kInf && (bound >= best || bound > step_up(best - step_));
+  }
+  [[nodiscard]] double room(std::size_t k, double bound) const {
+    return add_up(step_up(problems_.best(k) - step_), -bound);
+  }
+
+  // What the problem's own limits are for what comes next: the loosest among these problems.
+  void loosen_to(Set set) {
+    for (std::size_t v = 0; v < problems_.rows().size(); ++v) {
+      double low = kInf, high = -kInf;
+      for_each(set, [&](std::size_t k) {
+        low = std::min(low, problems_.low(k, v));
+        high = std::max(high, problems_.high(k, v));
+      });
+      problem_.set_limits(problems_.rows()[v], low, high);
+    }
+  }
+
+  // A point that may break rows and bounds.
+  void offer(Set to, std::span<const double> point) {
+    double goal = 0.0;
+    for (Index j = 0; j < problem_.num_columns(); ++j) {
+      const double x = point[at(j)];
+      if (x != std::round(x) || x < problem_.lower(j) || x > problem_.upper(j)) return;
+      goal += problem_.cost(j) * x;
+    }
+    std::vector<double> values;
+    std::size_t v = 0;
+    for (Index i = 0; i < problem_.num_rows(); ++i) {
+      double sum = 0.0;
+      for (std::size_t k = 0; k < problem_.rows().index(i).size(); ++k)
+        sum += problem_.rows().value(i)[k] * point[at(problem_.rows().index(i)[k])];
+      if (v < problems_.rows().size() && problems_.rows()[v] == i) {
+        values.push_back(sum);
+        ++v;
+      } else if (sum < problem_.row_lower(i) || sum > problem_.row_upper(i)) {
+        return;
+      }
+    }
+    problems_.offer(to, point, goal, values);
+  }
+
+  lp::Report relax(std::size_t k) {
+    for (std::size_t v = 0; v < problems_.rows().size(); ++v)
+      relaxation_.set_limits(problems_.rows()[v], problems_.low(k, v), problems_.high(k, v));
+    relaxation_.take_bounds(domain_);
+    const double best = problems_.best(k);
+    const lp::Report report = relaxation_.solve(
+        {.cutoff = best < kInf ? step_up(best - step_) : kInf, .interrupt = interrupt_});
+    pivots_ += report.pivots;
+    return report;
+  }
+
+  // With multipliers y, problem j is bounded by the bound of k plus y'(limits of j - limits of k).
+  void bound_all(Look& look, Set set) {
+    const std::vector<double> y = relaxation_.simplex().row_duals();
+    const double own = lp::safe_bound(relaxation_.simplex().program(), y, &look.reduced);
+    const std::vector<double> unscaled = relaxation_.row_duals();
+    look.bounds.fill(-kInf);
+    for_each(set, [&](std::size_t j) {
+      double bound = own;
+      for (std::size_t v = 0; v < problems_.rows().size() && bound > -kInf; ++v) {
+        const double m = unscaled[at(problems_.rows()[v])];
+        const double there = m > 0.0 ? problems_.low(look.of, v) : problems_.high(look.of, v);
+        const double here = m > 0.0 ? problems_.low(j, v) : problems_.high(j, v);
+        if (m == 0.0 || here == there || std::isinf(there)) continue;  // such a one counts as 0
+        bound = std::isinf(here)
+                    ? -kInf
+                    : add_down(bound, add_down(multiply_down(m, here), -multiply_up(m, there)));
+      }
+      look.bounds[j] = bound;
+    });
+  }
+
+  void close(Here& here) {
+    const auto drop = [&](Set& set) {
+      for_each(set, [&](std::size_t j) {
+        if (closes(j, here.bounds[j])) set &= ~only(j);
+      });
+    };
+    drop(here.undecided);
+    drop(here.divided);
+  }
+
+  // The problem with most room between its best point and its bound.
+  [[nodiscard]] std::size_t neediest(const Here& here) const {
+    std::size_t found = kMost;
+    double most = -kInf;
+    for_each(here.undecided, [&](std::size_t k) {
+      const double r = std::isfinite(problems_.best(k)) ? room(k, here.bounds[k]) : kInf;
+      if (found < kMost && r <= most) return;
+      found = k;
+      most = r;
+    });
+    return found;
+  }
+
+  bool over_limits() { return nodes_ >= options_.nodes || interrupt_.now(); }
+
+  // 1. propagate   2. while a problem is undecided: relax under the limits of the neediest, bound
+  // and close all with its multipliers, and look through what is left of those it bounds well
+  // 3. divide the node for the others
+  void visit(Set open, const Each& bounds, int depth, const From& from) {
+    constexpr int kDeepest = 5000;
+    if (over_limits() || depth > kDeepest) {
+      unfinished_ |= open;
+      return;
+    }
+    ++nodes_;
+    loosen_to(open);
+    if (!propagate(domain_, kinds_, work_)) return;
+    Here here{open, 0, bounds, {}};
+    close(here);
+    for (bool first = true; here.undecided != 0; first = false)
+      if (!look(here, depth, first ? from : From{})) {
+        unfinished_ |= here.undecided | here.divided;
+        return;
+      }
+    if (here.divided != 0) divide(here, depth);
+  }
+
+  // Settles at least one problem, or leaves it to the parts of the node; false: nothing is known.
+  bool look(Here& here, int depth, const From& from) {
+    Look l;
+    l.of = neediest(here);
+    const lp::Report report = relax(l.of);
+    if (report.status == lp::Status::infeasible) {
+      here.undecided &= ~problems_.narrower(l.of);
+      here.divided &= ~problems_.narrower(l.of);
+      return true;
+    }
+    if (report.status != lp::Status::optimal && report.status != lp::Status::cutoff) return false;
+    l.objective = report.objective;
+    if (from.split.column >= 0 && from.split.of == l.of) {
+      const double v = from.split.value;
+      pseudo_costs_.learn(from.split.column, from.up,
+                          from.up ? std::ceil(v) - v : v - std::floor(v),
+                          report.objective - from.split.objective);
+    }
+    bound_all(l, here.undecided | here.divided);
+    for_each(here.undecided | here.divided,
+             [&](std::size_t j) { here.bounds[j] = std::max(here.bounds[j], l.bounds[j]); });
+    close(here);
+    if ((here.undecided & only(l.of)) == 0) return true;
+    if (report.status == lp::Status::cutoff) return false;
+    if (depth == 0) look_around(l, here.undecided | here.divided);
+    const Index column = pseudo_costs_.choose(domain_, relaxation_.point());
+    if (column < 0) {
+      std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
+      for (double& x : point) x = std::round(x);
+      offer(here.undecided | here.divided, point);
+    }
+    close(here);
+    if ((here.undecided & only(l.of)) == 0) return true;
+    if (column < 0) return false;
+    finish(here, l, column);
+    return true;
+  }
+
+  // The core around the relaxed point for all, then exchanges for the problem that it belongs to.
+  void look_around(const Look& l, Set set) {
+    loosen_to(set);
+    WantedByMany around(problems_, set, step_, l.bounds);
+    best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), around, work_);
+    if (problems_.point(l.of).empty()) return;
+    constexpr std::int64_t kMostWork = 20'000;
+    loosen_to(only(l.of));
+    const auto better = exchange(problem_, problems_.point(l.of), kMostWork, work_);
+    if (better) offer(set, *better);
+  }
+
+  // Looks through the rest of the node for all problems that these multipliers bound as well as
+  // their own; where that is too much they are settled in the parts of the node.
+  void finish(Here& here, const Look& l, Index column) {
+    const double own = room(l.of, l.bounds[l.of]);
+    Set near = only(l.of);
+    bool all = false;
+    if (own < kInf) {
+      for_each(here.undecided, [&](std::size_t j) {
+        if (room(j, l.bounds[j]) <= own + step_) near |= only(j);
+      });
+      constexpr std::int64_t kMostPoints = 8'000;
+      loosen_to(near);
+      WantedByMany rest(problems_, near, step_, l.bounds);
+      all = enumerate(problem_, domain_, {l.reduced, &relaxation_.simplex().program()}, rest,
+                      kMostPoints, work_);
+    }
+    here.undecided &= ~near;
+    if (all) return close(here);
+    here.divided |= near;
+    if (own > here.split.room)
+      here.split = {column,      relaxation_.point()[at(column)],
+                    l.objective, own,
+                    l.of,        std::make_shared<lp::Basis>(relaxation_.simplex().basis())};
+  }
+
+  void divide(const Here& here, int depth) {
+    const Split& s = here.split;
+    const double below = std::floor(s.value);
+    const bool up_first = PseudoCosts::up_first(s.value - below);
+    for (const bool up : {up_first, !up_first}) {
+      const std::size_t mark = domain_.mark();
+      Here part = here;
+      part.undecided = here.divided;
+      close(part);
+      if (part.divided == 0) return;
+      relaxation_.simplex().set_basis(*s.basis);
+      if (up ? domain_.raise_lower(s.column, below + 1.0) : domain_.drop_upper(s.column, below))
+        visit(part.divided, here.bounds, depth + 1, {s, up});
+      domain_.undo_to(mark);
+    }
+  }
+
+  Problem problem_;
+  Problems& problems_;
+  const SharedOptions& options_;
+  double step_;
+  Stopwatch clock_;
+  Interrupt interrupt_;
+  WorkCounter work_;
+  std::vector<std::unique_ptr<ConstraintKind>> kinds_;
+  Relaxation relaxation_;
+  Domain domain_;
+  PseudoCosts pseudo_costs_;
+  Set unfinished_ = 0;
+  std::int64_t nodes_ = 0, pivots_ = 0;
+};
+
+}  // namespace
+
+bool can_share(const Problem& p) {
+  if (!p.only_rows_over_integers() || !p.cost_exact() || p.goal_step() <= 0.0) return false;
+  // No sum of whole figures may leave the range in which doubles are exact.
+  constexpr double kMostSum = 0x1p52;
+  const auto size = [&](Index j) { return std::max(std::abs(p.lower(j)), std::abs(p.upper(j))); };
+  double goal = 0.0;
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    if (!std::isfinite(size(j)) || !whole(p.cost(j))) return false;
+    goal += std::abs(p.cost(j)) * size(j);
+  }
+  for (Index i = 0; i < p.num_rows(); ++i) {
+    double sum = 0.0;
+    for (std::size_t k = 0; k < p.rows().index(i).size(); ++k) {
+      if (!whole(p.rows().value(i)[k])) return false;
+      sum += std::abs(p.rows().value(i)[k]) * size(p.rows().index(i)[k]);
+    }
+    if (!p.row_exact(i) || sum > kMostSum) return false;
+  }
+  return goal <= kMostSum;
+}
+
+SharedResult search_together(const Problem& problem, const std::vector<LimitChanges>& changes,
+                             const SharedOptions& options) {
+  SharedResult result;
+  result.answers.resize(changes.size());
+  Problem whole_limits = problem;
+  if (!can_share(problem) || !whole_limits.round_limits()) return result;
+  const Stopwatch clock;
+  SharedOptions rest = options;
+  for (std::size_t first = 0; first < changes.size(); first += kMost) {
+    const std::size_t count = std::min(kMost, changes.size() - first);
+    Problems problems(whole_limits, std::span(changes).subspan(first, count));
+    rest.seconds = options.seconds - clock.seconds();
+    Together(whole_limits, problems, rest).run(result, first);
+    for (std::size_t k = 0; k < count; ++k)
+      if (!problems.point(k).empty()) rest.plans.push_back(problems.point(k));
+  }
+  return result;
+}
+
+}  // namespace kiteknot::mip
