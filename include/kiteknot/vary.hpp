@@ -18,8 +18,8 @@ struct Variant {
   std::vector<std::pair<std::int32_t, Rational>>
       changed;           ///< decisions that differ, with their new value
   bool nothing = false;  ///< its plan leaves every decision at 0
-  double seconds = 0.0;
-  std::string reason;  ///< why it is undecided or unproven without a limit
+  double seconds = 0.0;  ///< an equal part of the time where variants shared one search
+  std::string reason;    ///< why it is undecided or unproven without a limit
 };
 
 /// Where the best plan changes along a sweep: it is still the one before at `before`, and the new
@@ -49,12 +49,13 @@ Variation compare_scenarios(const Model& base,
                             const std::vector<std::pair<std::string, Model>>& scenarios,
                             const SolveOptions& options = {});
 /// What dropping each rule family (with `rows`: each row of every rule) would gain, whether or not
-/// it binds. Warm.
+/// it binds. In one search where rules are plain rows over whole decisions, else warm.
 Variation without_each(const Model& model, bool rows = false, const SolveOptions& options = {});
 /// `points` values of a number from one to another, both included; UsageError for a number that is
 /// not there, or no points. With `steps`, the values at which the plan changes are found between
 /// the points that differ: by bisection down to a millionth of the range, and exactly where it is
-/// the number that makes the new plan possible. Warm.
+/// the number that makes the new plan possible. In one search where the number stands in limits of
+/// plain rows over whole decisions only, else warm.
 Variation sweep(const Model& model, const std::string& number, const Rational& from,
                 const Rational& to, int points, bool steps = false,
                 const SolveOptions& options = {});

@@ -9,7 +9,7 @@ namespace {
 mip::SharedOptions shared_options(const Lowering& lowering, std::size_t count,
                                   const SolveOptions& options, const Memory& memory) {
   constexpr double kShareOfTime = 0.25;  // the rest is for those that are asked alone in the end
-  constexpr std::int64_t kNodesEach = 200;
+  constexpr std::int64_t kNodesEach = 2'000;
   mip::SharedOptions o;
   o.seconds = options.seconds * static_cast<double>(count) * kShareOfTime;
   o.nodes = kNodesEach * static_cast<std::int64_t>(count);

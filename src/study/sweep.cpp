@@ -20,43 +20,57 @@ class Sweep {
     v_.kind = Variation::Kind::sweep;
     v_.varied = number;
     v_.base = variant_of("as it stands", *base_, nullptr, kItself);
+    const ModelData& m = base_->model().data();
+    if (m.goals.size() > 1) return;
+    const auto place = std::ranges::find(m.numbers, number, &NumberDefinition::name);
+    lowering_.emplace(lower(m));
+    moved_.emplace(m, *lowering_, static_cast<Index>(place - m.numbers.begin()));
   }
 
   void ask_points(const Rational& from, const Rational& to, int points) {
-    v_.variants.resize(static_cast<std::size_t>(points));
-    answers_.resize(static_cast<std::size_t>(points));
     std::vector<Rational> values;
     for (int k = 0; k < points; ++k)
       values.push_back(points == 1 ? from : from + (to - from) * Rational::ratio(k, points - 1));
-    const std::vector<std::optional<Result>> known = ask_together(values);
-    const auto fill = [&](int k) {
-      const auto i = static_cast<std::size_t>(k);
-      const Rational& value = values[i];
-      const Result r = known[i] ? *known[i] : ask(value);
-      v_.variants[i] = variant_of(value.text(), r, plan_of(*base_), kItself);
-      v_.variants[i].at = value;
-      answers_[i] = answer_of(value, r);
-    };
-    // Ends first, then middles: what holds at both ends of a stretch is known all over it.
-    fill(0);
-    if (points > 1) fill(points - 1);
-    std::deque<std::pair<int, int>> open = {{0, points - 1}};
-    for (; !open.empty(); open.pop_front()) {
-      const auto [a, b] = open.front();
-      if (b - a < 2) continue;
-      const int middle = a + (b - a) / 2;
-      fill(middle);
-      open.emplace_back(a, middle);
-      open.emplace_back(middle, b);
+    const std::vector<Result> results = ask_all(values);
+    for (std::size_t k = 0; k < values.size(); ++k) {
+      Variant one = variant_of(values[k].text(), results[k], plan_of(*base_), kItself);
+      one.at = values[k];
+      v_.variants.push_back(std::move(one));
+      answers_.push_back(answer_of(values[k], results[k]));
     }
   }
 
+  // Stretches between two answers are halved, all at a time, until each holds no change or one.
   void find_steps(const Rational& from, const Rational& to) {
+    constexpr std::size_t kMostSolves = 2000;
     const Rational least = (to - from).abs() * Rational::ratio(1, 1'000'000);
     v_.all_steps = true;
+    std::vector<std::pair<Answer, Answer>> open;
     for (std::size_t k = 0; k + 1 < answers_.size(); ++k)
-      between(answers_[k], answers_[k + 1], least);
-    if (from > to) std::reverse(v_.steps.begin(), v_.steps.end());
+      open.emplace_back(answers_[k], answers_[k + 1]);
+    for (std::size_t solves = 0; !open.empty();) {
+      std::vector<std::pair<Answer, Answer>> halved;
+      std::vector<Rational> middles;
+      for (auto& [a, b] : open) {
+        const std::optional<Rational> middle = middle_of(a, b, least);
+        if (!middle) continue;
+        if (solves + middles.size() >= kMostSolves) {
+          v_.all_steps = false;
+          break;
+        }
+        middles.push_back(*middle);
+        halved.emplace_back(std::move(a), std::move(b));
+      }
+      open.clear();
+      solves += middles.size();
+      const std::vector<Result> results = ask_all(middles);
+      for (std::size_t k = 0; k < middles.size(); ++k) {
+        const Answer m = answer_of(middles[k], results[k]);
+        open.emplace_back(std::move(halved[k].first), m);
+        open.emplace_back(m, std::move(halved[k].second));
+      }
+    }
+    std::ranges::sort(v_.steps, {}, &Step::before);
   }
 
   Variation take() { return std::move(v_); }
@@ -77,53 +91,64 @@ class Sweep {
     model_.set(number_, value);
     return methods::search(model_, options_, nullptr, false, &memory_);
   }
-  // All at once, where the number moves limits only.
-  std::vector<std::optional<Result>> ask_together(const std::vector<Rational>& values) {
-    const ModelData& m = base_->model().data();
-    std::vector<std::optional<Result>> none(values.size());
-    if (m.goals.size() > 1 || values.size() < 2) return none;
-    const Lowering lowering = lower(m);
-    const auto number = static_cast<Index>(
-        std::ranges::find(m.numbers, number_, &NumberDefinition::name) - m.numbers.begin());
-    const MovedLimits moved(m, lowering, number);
-    if (!moved.only_limits()) return none;
-    std::vector<methods::LimitVariant> variants;
-    for (const Rational& value : values) {
-      variants.push_back({base_->model(), {}});
-      variants.back().model.set(number_, value);
-      variants.back().changes = moved.under(variants.back().model.data());
+  // All at once, where the number moves limits only; others one by one.
+  std::vector<Result> ask_all(const std::vector<Rational>& values) {
+    std::vector<std::optional<Result>> found(values.size());
+    if (moved_ && moved_->only_limits()) {
+      std::vector<methods::LimitVariant> variants;
+      for (const Rational& value : values) {
+        variants.push_back({base_->model(), {}});
+        variants.back().model.set(number_, value);
+        variants.back().changes = moved_->under(variants.back().model.data());
+      }
+      found = methods::search_together(*lowering_, variants, options_, memory_);
     }
-    return methods::search_together(lowering, variants, options_, memory_);
+    for (const std::size_t k : ends_first(values.size()))
+      if (!found[k]) found[k] = ask(values[k]);
+    std::vector<Result> results;
+    for (auto& r : found) results.push_back(std::move(*r));
+    return results;
   }
+  // Ends first, then middles: what holds at both ends of a stretch is known all over it.
+  static std::vector<std::size_t> ends_first(std::size_t count) {
+    std::vector<std::size_t> order;
+    if (count > 0) order.push_back(0);
+    if (count > 1) order.push_back(count - 1);
+    std::deque<std::pair<std::size_t, std::size_t>> open = {{0, count - 1}};
+    for (; count > 2 && !open.empty(); open.pop_front()) {
+      const auto [a, b] = open.front();
+      if (b - a < 2) continue;
+      order.push_back(a + (b - a) / 2);
+      open.emplace_back(a, order.back());
+      open.emplace_back(order.back(), b);
+    }
+    return order;
+  }
+
   static Answer answer_of(const Rational& at, const Result& r) {
     const bool valued = !r.goals.empty() && r.outcome != Outcome::unbounded;
     return {at, r.outcome, valued ? r.goals[0].value : std::nullopt, r.plan};
   }
 
-  // All changes between two answered values, depth first.
-  void between(const Answer& a, const Answer& b, const Rational& least) {
-    if (a.like(b) || serves(a, b) || serves(b, a)) return;
-    constexpr int kMostSolves = 2000;
-    if (solves_ >= kMostSolves) {
-      v_.all_steps = false;
-      return;
-    }
+  // Where to look next between two answers; none where nothing changes in between, or where the
+  // change is known (it is noted).
+  std::optional<Rational> middle_of(const Answer& a, const Answer& b, const Rational& least) {
+    if (a.like(b) || serves(a, b) || serves(b, a)) return std::nullopt;
     const auto first_new = first_possible(a, b), last_old = first_possible(b, a);
     if ((b.at - a.at).abs() <= least) {
-      v_.steps.push_back({a.at, b.at, a.goal, b.goal, a.plan.has_value(), b.plan.has_value(),
-                          last_old == a.at, first_new == b.at});
-      return;
+      note_step(a, b, last_old == a.at, first_new == b.at);
+      return std::nullopt;
     }
-    ++solves_;
     const Rational sliver = b.at > a.at ? least : -least;
-    const Rational middle = first_new && *first_new != b.at ? *first_new
-                            : last_old && *last_old != a.at ? *last_old
-                            : first_new                     ? b.at - sliver
-                            : last_old                      ? a.at + sliver
-                                                            : a.at + (b.at - a.at) / Rational(2);
-    const Answer m = answer_of(middle, ask(middle));
-    between(a, m, least);
-    between(m, b, least);
+    return first_new && *first_new != b.at ? *first_new
+           : last_old && *last_old != a.at ? *last_old
+           : first_new                     ? b.at - sliver
+           : last_old                      ? a.at + sliver
+                                           : a.at + (b.at - a.at) / Rational(2);
+  }
+  void note_step(const Answer& a, const Answer& b, bool last_old, bool first_new) {
+    Step s{a.at, b.at, a.goal, b.goal, a.plan.has_value(), b.plan.has_value(), last_old, first_new};
+    v_.steps.push_back(std::move(s));
   }
 
   // Whether the plan found at one value is a best one at the other as well.
@@ -188,9 +213,10 @@ class Sweep {
   std::string number_;
   SolveOptions options_;
   std::optional<Result> base_;
+  std::optional<Lowering> lowering_;  // of the base, where variants can share a search
+  std::optional<MovedLimits> moved_;
   std::vector<Answer> answers_;
   Variation v_;
-  int solves_ = 0;
 };
 
 }  // namespace

@@ -4,6 +4,8 @@
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "methods/together.hpp"
+#include "model/limit_changes.hpp"
 
 using namespace kiteknot;
 
@@ -119,4 +121,73 @@ TEST_CASE("scenarios with other decisions are compared by name", "[study][vary]"
   REQUIRE(v.variants[0].changed.size() == 2);  // tea instead of rope
   CHECK(*v.variants[1].goal == Rational(3));
   REQUIRE(v.variants[1].changed.size() == 1);  // tea comes in; the kites are not there to compare
+}
+
+TEST_CASE("asked all at once or one by one, the answers are the same", "[study][together]") {
+  Random random(73);
+  int none = 0, together = 0, alone = 0;
+  for (int round = 0; round < 60; ++round) {
+    CAPTURE(round);
+    Packing p(random, 9);
+    const Lowering lowering = lower(p.model.data());
+    const MovedLimits moved(p.model.data(), lowering, 0);
+    REQUIRE(moved.only_limits());
+    std::vector<methods::LimitVariant> variants;
+    for (int k = 0; k < 12; ++k) {
+      variants.push_back({p.model, {}});
+      variants.back().model.set(p.room, Rational::ratio(random.between(-9, 300), 3));
+      variants.back().changes = moved.under(variants.back().model.data());
+    }
+    methods::Memory memory;
+    const auto found = methods::search_together(lowering, variants, {}, memory);
+    for (std::size_t k = 0; k < variants.size(); ++k) {
+      const Result own = solve(variants[k].model);
+      if (!found[k]) {
+        ++alone;
+        continue;
+      }
+      ++together;
+      none += own.has_plan() ? 0 : 1;
+      REQUIRE(found[k]->outcome == own.outcome);
+      if (own.has_plan()) CHECK(found[k]->goal() == own.goal());
+      if (own.has_plan()) CHECK(found[k]->goals[0].gap == 0.0);
+    }
+    SolveOptions near;
+    near.gap = 0.1;
+    for (const auto& r : methods::search_together(lowering, variants, near, memory)) CHECK_FALSE(r);
+  }
+  CHECK(none > 5);
+  CHECK(together > 300);
+  CHECK(alone == 0);
+}
+
+TEST_CASE("sweeps and rules left out agree with solving each, real decisions or not",
+          "[study][together]") {
+  Random random(74);
+  for (int round = 0; round < 40; ++round) {
+    CAPTURE(round);
+    Packing p(random, 8);
+    if (round % 4 == 3) {  // one by one
+      const auto y = p.model.real("y", {}, between(0, 3));
+      p.model.rule("real", Expression(y) + Expression(p.x[0]) <= Expression(p.room) / 9);
+      p.model.minimize("then", Expression(y) - Expression(p.x[2]));
+    }
+    const Variation v = sweep(p.model, "room", 0, Rational::ratio(140, 3), 70);
+    REQUIRE(v.variants.size() == 70);
+    for (const Variant& one : v.variants) {
+      Model m = p.model;
+      m.set("room", one.at);
+      const Result own = solve(m);
+      REQUIRE(one.outcome == own.outcome);
+      if (own.has_plan()) CHECK(one.goal == own.goals[0].value);
+    }
+    for (const bool rows : {false, true}) {
+      const Variation left = without_each(p.model, rows);
+      for (const Variant& one : left.variants) {
+        Model m = p.model;
+        m.without(one.name);
+        CHECK(*one.goal == solve(m).goal());
+      }
+    }
+  }
 }
