@@ -24,52 +24,47 @@ mip::SharedOptions shared_options(const Lowering& lowering, std::size_t count,
   return o;
 }
 
-// Empty where the plan does not hold as stated.
-std::optional<Result> result_of(const LimitVariant& variant, const mip::SharedAnswer& answer) {
-  const ModelData& m = variant.model.data();
-  Result r(variant.model);
-  r.has_integers = true;
-  r.outcome = Outcome::infeasible;
-  GoalResult goal;
-  if (!m.goals.empty()) goal = {m.goals[0].name, m.goals[0].sense, {}, {}, {}};
-  if (!answer.point.empty()) {
-    std::vector<Rational> values;
-    for (std::size_t d = 0; d < static_cast<std::size_t>(m.num_decisions); ++d)
-      values.emplace_back(answer.point[d]);
-    r.outcome = Outcome::optimal;
-    r.plan.emplace(variant.model, std::move(values));
-    r.report = check(variant.model, *r.plan);
-    if (!r.report->feasible) return std::nullopt;
-    if (r.report->goal) {
-      goal.value = r.report->goal;
-      goal.bound = r.report->goal->to_double();
-      goal.gap = 0.0;
-    }
-  }
-  if (!m.goals.empty()) r.goals.push_back(std::move(goal));
-  return r;
-}
-
 }  // namespace
 
-std::vector<std::optional<Result>> search_together(const Lowering& lowering,
-                                                   std::span<const LimitVariant> variants,
+Answer answer_of(const Result& r) {
+  const bool valued = !r.goals.empty() && r.outcome != Outcome::unbounded;
+  return {r.outcome,
+          valued ? r.goals[0].value : std::nullopt,
+          valued ? r.goals[0].bound : std::nullopt,
+          r.plan,
+          r.search.seconds,
+          r.reason};
+}
+
+std::vector<std::optional<Answer>> search_together(const Model& model, const Lowering& lowering,
+                                                   const std::vector<mip::LimitChanges>& changes,
+                                                   const VariantJudge& judge,
                                                    const SolveOptions& options, Memory& memory) {
-  std::vector<std::optional<Result>> results(variants.size());
-  if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes) return results;
+  std::vector<std::optional<Answer>> answers(changes.size());
+  if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes) return answers;
   const Stopwatch clock;
-  std::vector<mip::LimitChanges> changes;
-  for (const LimitVariant& v : variants) changes.push_back(v.changes);
   const mip::SharedResult found = mip::search_together(
-      lowering.problem, changes, shared_options(lowering, variants.size(), options, memory));
-  for (std::size_t k = 0; k < variants.size(); ++k) {
-    const mip::SharedAnswer& a = found.answers[k];
-    if (a.settled) results[k] = result_of(variants[k], a);
-    if (results[k] && results[k]->plan) memory.add_plan(results[k]->plan->values());
+      lowering.problem, changes, shared_options(lowering, changes.size(), options, memory));
+  for (std::size_t k = 0; k < changes.size(); ++k) {
+    if (!found.answers[k].settled) continue;
+    const std::vector<double>& point = found.answers[k].point;
+    Answer a;
+    a.outcome = Outcome::infeasible;
+    if (!point.empty()) {
+      a.plan.emplace(model,
+                     std::vector<Rational>(point.begin(), point.begin() + model.num_decisions()));
+      Held held = judge(k, *a.plan);
+      if (!held.feasible) continue;  // to be looked at more closely
+      a.outcome = Outcome::optimal;
+      a.goal = std::move(held.goal);
+      if (a.goal) a.bound = a.goal->to_double();
+      memory.add_plan(a.plan->values());
+    }
+    answers[k] = std::move(a);
   }
-  for (auto& r : results)
-    if (r) r->search.seconds = clock.seconds() / static_cast<double>(variants.size());
-  return results;
+  for (auto& a : answers)
+    if (a) a->seconds = clock.seconds() / static_cast<double>(changes.size());
+  return answers;
 }
 
 }  // namespace kiteknot::methods

@@ -1,8 +1,8 @@
 #pragma once
 // Variants of one model that differ in limits of rows only, answered in one search.
 
+#include <functional>
 #include <optional>
-#include <span>
 
 #include "kiteknot/result.hpp"
 #include "methods/memory.hpp"
@@ -10,16 +10,31 @@
 
 namespace kiteknot::methods {
 
-struct LimitVariant {
-  Model model;
-  mip::LimitChanges changes;  ///< against the lowering of the model they are variants of
+/// What is told of a variant.
+struct Answer {
+  Outcome outcome = Outcome::undecided;
+  std::optional<Rational> goal;  ///< the first one; none of an endless one
+  std::optional<double> bound;
+  std::optional<Plan> plan;
+  double seconds = 0.0;
+  std::string reason;
 };
+Answer answer_of(const Result& result);
 
-/// One answer a variant, in order; empty where it has to be asked alone: the model is more than
-/// linear rows over whole decisions, an answer short of the proof will do (options.gap,
-/// options.nodes), or a limit stopped the search. Seconds are told in equal parts.
-std::vector<std::optional<Result>> search_together(const Lowering& lowering,
-                                                   std::span<const LimitVariant> variants,
+/// A plan under a variant, checked as stated.
+struct Held {
+  bool feasible = false;
+  std::optional<Rational> goal;
+};
+using VariantJudge = std::function<Held(std::size_t variant, const Plan&)>;
+
+/// One proven answer for each of the changes against the lowering of the model, in order; empty
+/// where it has to be asked alone: the problem is more than linear rows over whole decisions, an
+/// answer short of the proof will do (options.gap, options.nodes), or a limit stopped the search.
+/// Seconds are told in equal parts.
+std::vector<std::optional<Answer>> search_together(const Model& model, const Lowering& lowering,
+                                                   const std::vector<mip::LimitChanges>& changes,
+                                                   const VariantJudge& judge,
                                                    const SolveOptions& options, Memory& memory);
 
 }  // namespace kiteknot::methods

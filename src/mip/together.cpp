@@ -300,7 +300,7 @@ class Together {
   // and close all with its multipliers, and look through what is left of those it bounds well
   // 3. divide the node for the others
   void visit(Set open, const Each& bounds, int depth, const From& from) {
-    constexpr int kDeepest = 5000;
+    constexpr int kDeepest = 1000;  // each level takes 2 kB of the stack
     if (over_limits() || depth > kDeepest) {
       unfinished_ |= open;
       return;

@@ -19,9 +19,9 @@ class Sweep {
     base_.emplace(methods::search(model_, options, nullptr, false, &memory_));
     v_.kind = Variation::Kind::sweep;
     v_.varied = number;
-    v_.base = variant_of("as it stands", *base_, nullptr, kItself);
+    v_.base = variant_of("as it stands", methods::answer_of(*base_), nullptr, kItself);
     const ModelData& m = base_->model().data();
-    if (m.goals.size() > 1) return;
+    if (m.goals.size() > 1) return;  // a search for each
     const auto place = std::ranges::find(m.numbers, number, &NumberDefinition::name);
     lowering_.emplace(lower(m));
     moved_.emplace(m, *lowering_, static_cast<Index>(place - m.numbers.begin()));
@@ -31,12 +31,10 @@ class Sweep {
     std::vector<Rational> values;
     for (int k = 0; k < points; ++k)
       values.push_back(points == 1 ? from : from + (to - from) * Rational::ratio(k, points - 1));
-    const std::vector<Result> results = ask_all(values);
+    answers_ = ask_all(values);
     for (std::size_t k = 0; k < values.size(); ++k) {
-      Variant one = variant_of(values[k].text(), results[k], plan_of(*base_), kItself);
-      one.at = values[k];
-      v_.variants.push_back(std::move(one));
-      answers_.push_back(answer_of(values[k], results[k]));
+      v_.variants.push_back(variant_of(values[k].text(), answers_[k], plan_of(*base_), kItself));
+      v_.variants.back().at = values[k];
     }
   }
 
@@ -63,11 +61,10 @@ class Sweep {
       }
       open.clear();
       solves += middles.size();
-      const std::vector<Result> results = ask_all(middles);
+      const std::vector<Answer> answers = ask_all(middles);
       for (std::size_t k = 0; k < middles.size(); ++k) {
-        const Answer m = answer_of(middles[k], results[k]);
-        open.emplace_back(std::move(halved[k].first), m);
-        open.emplace_back(m, std::move(halved[k].second));
+        open.emplace_back(std::move(halved[k].first), answers[k]);
+        open.emplace_back(answers[k], std::move(halved[k].second));
       }
     }
     std::ranges::sort(v_.steps, {}, &Step::before);
@@ -76,38 +73,38 @@ class Sweep {
   Variation take() { return std::move(v_); }
 
  private:
-  struct Answer {
+  struct Answer : methods::Answer {
     Rational at;
-    Outcome outcome = Outcome::undecided;
-    std::optional<Rational> goal;
-    std::optional<Plan> plan;
     [[nodiscard]] bool like(const Answer& other) const {
       return outcome == other.outcome && plan.has_value() == other.plan.has_value() &&
              (!plan || plan->values() == other.plan->values());
     }
   };
 
-  Result ask(const Rational& value) {
-    model_.set(number_, value);
-    return methods::search(model_, options_, nullptr, false, &memory_);
-  }
   // All at once, where the number moves limits only; others one by one.
-  std::vector<Result> ask_all(const std::vector<Rational>& values) {
-    std::vector<std::optional<Result>> found(values.size());
+  std::vector<Answer> ask_all(const std::vector<Rational>& values) {
+    std::vector<std::optional<methods::Answer>> found(values.size());
     if (moved_ && moved_->only_limits()) {
-      std::vector<methods::LimitVariant> variants;
+      std::vector<mip::LimitChanges> changes;
       for (const Rational& value : values) {
-        variants.push_back({base_->model(), {}});
-        variants.back().model.set(number_, value);
-        variants.back().changes = moved_->under(variants.back().model.data());
+        model_.set(number_, value);
+        changes.push_back(moved_->under(model_.data()));
       }
-      found = methods::search_together(*lowering_, variants, options_, memory_);
+      const auto judge = [&](std::size_t k, const Plan& plan) {
+        PlanReport report = report_at(values[k], plan);
+        return methods::Held{report.feasible, std::move(report.goal)};
+      };
+      found = methods::search_together(model_, *lowering_, changes, judge, options_, memory_);
     }
-    for (const std::size_t k : ends_first(values.size()))
-      if (!found[k]) found[k] = ask(values[k]);
-    std::vector<Result> results;
-    for (auto& r : found) results.push_back(std::move(*r));
-    return results;
+    for (const std::size_t k : ends_first(values.size())) {
+      if (found[k]) continue;
+      model_.set(number_, values[k]);
+      found[k] = methods::answer_of(methods::search(model_, options_, nullptr, false, &memory_));
+    }
+    std::vector<Answer> answers;
+    for (std::size_t k = 0; k < values.size(); ++k)
+      answers.push_back({std::move(*found[k]), values[k]});
+    return answers;
   }
   // Ends first, then middles: what holds at both ends of a stretch is known all over it.
   static std::vector<std::size_t> ends_first(std::size_t count) {
@@ -123,11 +120,6 @@ class Sweep {
       open.emplace_back(order.back(), b);
     }
     return order;
-  }
-
-  static Answer answer_of(const Rational& at, const Result& r) {
-    const bool valued = !r.goals.empty() && r.outcome != Outcome::unbounded;
-    return {at, r.outcome, valued ? r.goals[0].value : std::nullopt, r.plan};
   }
 
   // Where to look next between two answers; none where nothing changes in between, or where the

@@ -11,59 +11,78 @@
 namespace kiteknot {
 namespace {
 
-// A model without a rule, or without one row of it.
-struct Left {
+// A rule, or one row of it.
+struct Part {
   std::string name;
-  Model model;
   Index family = 0, member = -1;  // -1: all of them
+  std::size_t from = 0, to = 0;   // in Lowering::rows and PlanReport::rules
 };
 
-std::vector<Left> each_left_out(const Model& model, bool rows) {
-  std::vector<Left> left;
-  const ModelData& m = model.data();
+std::vector<Part> parts_of(const ModelData& m, bool rows) {
+  std::vector<Part> parts;
+  std::size_t next = 0;
   for (std::size_t r = 0; r < m.rules.size(); ++r) {
     const auto family = static_cast<Index>(r);
     if (m.rules_off.contains(family)) continue;
     const RuleFamily& rule = *m.rules[r];
-    if (!rows) {
-      left.push_back({rule.name, model, family, -1});
-      left.back().model.without(rule.name);
-      continue;
+    const auto count = static_cast<std::size_t>(rule.index.count);
+    if (!rows) parts.push_back({rule.name, family, -1, next, next + count});
+    for (Index i = 0; rows && i < rule.index.count; ++i) {
+      const std::size_t place = next + static_cast<std::size_t>(i);
+      parts.push_back({m.rule_name(family, i), family, i, place, place + 1});
     }
-    for (Index i = 0; i < rule.index.count; ++i) {
-      left.push_back({m.rule_name(family, i), model, family, i});
-      left.back().model.keep_rows([&](Index f, Index k) { return f != family || k != i; });
-    }
+    next += count;
   }
-  return left;
+  return parts;
+}
+
+Model without_part(const Model& model, const Part& part) {
+  Model less = model;
+  if (part.member < 0)
+    less.without(model.data().rules[static_cast<std::size_t>(part.family)]->name);
+  else
+    less.keep_rows([&](Index f, Index i) { return f != part.family || i != part.member; });
+  return less;
+}
+
+// Limits of rows are all that goes with a part; empty where it is more.
+std::optional<mip::LimitChanges> limits_without(const Lowering& lowering, const Part& part) {
+  mip::LimitChanges changes;
+  for (std::size_t k = part.from; k < part.to; ++k) {
+    const std::optional<mip::LimitChanges> one = without_row(lowering, k);
+    if (!one) return std::nullopt;
+    changes.insert(changes.end(), one->begin(), one->end());
+  }
+  return changes;
 }
 
 // Answers to those that a search for all of them at once can give.
-std::vector<std::optional<Result>> ask_together(const Model& model, const std::vector<Left>& left,
-                                                const SolveOptions& options,
-                                                methods::Memory& memory) {
-  std::vector<std::optional<Result>> answers(left.size());
+std::vector<std::optional<methods::Answer>> ask_together(const Model& model, const Result& base,
+                                                         const std::vector<Part>& parts,
+                                                         const SolveOptions& options,
+                                                         methods::Memory& memory) {
+  std::vector<std::optional<methods::Answer>> answers(parts.size());
   if (model.data().goals.size() > 1) return answers;
   const Lowering lowering = lower(model.data());
-  std::vector<methods::LimitVariant> variants;
+  std::vector<mip::LimitChanges> changes;
   std::vector<std::size_t> places;
-  std::size_t next = 0;  // rows are in the order of the rules
-  for (std::size_t k = 0; k < left.size(); ++k) {
-    mip::LimitChanges changes;
-    bool plain = true;
-    for (; next < lowering.rows.size() && lowering.rows[next].family == left[k].family &&
-           (left[k].member < 0 || lowering.rows[next].member == left[k].member);
-         ++next) {
-      const std::optional<mip::LimitChanges> without = without_row(lowering, next);
-      plain = plain && without;
-      if (plain) changes.insert(changes.end(), without->begin(), without->end());
+  for (std::size_t k = 0; k < parts.size(); ++k)
+    if (auto c = limits_without(lowering, parts[k])) {
+      changes.push_back(std::move(*c));
+      places.push_back(k);
     }
-    if (!plain) continue;
-    variants.push_back({left[k].model, std::move(changes)});
-    places.push_back(k);
-  }
-  std::vector<std::optional<Result>> found =
-      methods::search_together(lowering, variants, options, memory);
+  // The model as it stands is the judge, but for the part that is left out.
+  const auto judge = [&](std::size_t k, const Plan& plan) -> methods::Held {
+    if (base.plan && plan.values() == base.plan->values()) return {true, base.report->goal};
+    PlanReport report = check(model, plan);
+    const Part& part = parts[places[k]];
+    bool feasible = report.faults.empty();
+    for (std::size_t r = 0; r < report.rules.size(); ++r)
+      if (r < part.from || r >= part.to)
+        feasible = feasible && (report.rules[r].met || report.rules[r].soft);
+    return {feasible, std::move(report.goal)};
+  };
+  auto found = methods::search_together(model, lowering, changes, judge, options, memory);
   for (std::size_t k = 0; k < places.size(); ++k) answers[places[k]] = std::move(found[k]);
   return answers;
 }
@@ -76,7 +95,7 @@ Variation compare_scenarios(const Model& base,
   Variation v;
   methods::Memory memory;  // for scenarios with the same decisions
   const Result as_it_stands = methods::search(base, options, nullptr, false, &memory);
-  v.base = variant_of("as it stands", as_it_stands, nullptr, kItself);
+  v.base = variant_of("as it stands", methods::answer_of(as_it_stands), nullptr, kItself);
   for (const auto& [name, model] : scenarios) {
     // Usually the same decisions in the same places; otherwise by name.
     const ModelData &a = base.data(), &b = model.data();
@@ -90,7 +109,7 @@ Variation compare_scenarios(const Model& base,
       return it == place.end() ? -1 : it->second;
     };
     const Result r = methods::search(model, options, nullptr, false, alike ? &memory : nullptr);
-    v.variants.push_back(variant_of(name, r, plan_of(as_it_stands), same));
+    v.variants.push_back(variant_of(name, methods::answer_of(r), plan_of(as_it_stands), same));
   }
   return v;
 }
@@ -100,14 +119,16 @@ Variation without_each(const Model& model, bool rows, const SolveOptions& option
   v.kind = Variation::Kind::rules;
   methods::Memory memory;
   const Result base = methods::search(model, options, nullptr, false, &memory);
-  v.base = variant_of("as it stands", base, nullptr, kItself);
-  const std::vector<Left> left = each_left_out(model, rows);
-  const std::vector<std::optional<Result>> known = ask_together(model, left, options, memory);
-  for (std::size_t k = 0; k < left.size(); ++k)
-    v.variants.push_back(variant_of(
-        left[k].name,
-        known[k] ? *known[k] : methods::search(left[k].model, options, nullptr, false, &memory),
-        plan_of(base), kItself));
+  v.base = variant_of("as it stands", methods::answer_of(base), nullptr, kItself);
+  const std::vector<Part> parts = parts_of(model.data(), rows);
+  const auto known = ask_together(model, base, parts, options, memory);
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    const methods::Answer a =
+        known[k] ? *known[k]
+                 : methods::answer_of(methods::search(without_part(model, parts[k]), options,
+                                                      nullptr, false, &memory));
+    v.variants.push_back(variant_of(parts[k].name, a, plan_of(base), kItself));
+  }
   return v;
 }
 
