@@ -37,7 +37,7 @@ struct Variation {
   enum class Kind { scenarios, rules, sweep } kind = Kind::scenarios;
   std::string varied;       ///< of a sweep: the number
   std::vector<Step> steps;  ///< of a sweep, on request, rising
-  bool all_steps = false;   ///< no limit stopped the search for them
+  bool all_steps = false;   ///< no limit stopped the search for them, all answers are proven
   Variant base;             ///< the model as it stands
   std::vector<Variant> variants;
 };
@@ -62,7 +62,7 @@ Variation sweep(const Model& model, const std::string& number, const Rational& f
 
 std::string variation_page(const Model& model, const Variation& variation,
                            const PageOptions& options = {});
-/// name, outcome, goal, change, seconds; and the same with the changed decisions as JSON.
+/// name, outcome, goal, change, seconds, bound; and the same with the changed decisions as JSON.
 std::string variation_csv(const Variation& variation);
 std::string variation_document(const Model& model, const Variation& variation);
 /// Both to a file, under a temporary name first.

@@ -33,7 +33,7 @@ class VariationPage {
     if (!m_.goals.empty())
       page_.say(fmt::format("{} is to be as {} as can be; as it stands {}.", m_.goals[0].name,
                             m_.goals[0].sense == Sense::maximize ? "large" : "small",
-                            v_.base.goal ? "it is " + figure(*v_.base.goal) : verdict(v_.base)));
+                            standing_of(v_.base)));
     page_.gap();
     const char* first = v_.kind == Variation::Kind::sweep   ? "value"
                         : v_.kind == Variation::Kind::rules ? "without"
@@ -56,7 +56,8 @@ class VariationPage {
       page_.say(fmt::format("... and {} that cost no more; --csv writes all.",
                             counted(v_.variants.size() + 1 - rows.size(), "other")),
                 2);
-    if (v_.kind == Variation::Kind::rules && v_.base.goal) page_.say(idle_rules(), 2);
+    if (v_.kind == Variation::Kind::rules && v_.base.goal)
+      if (const std::string idle = idle_rules(); !idle.empty()) page_.say(idle, 2);
     if (!v_.steps.empty() || v_.all_steps) steps();
     return page_.take();
   }
@@ -90,7 +91,12 @@ class VariationPage {
     }
   }
 
-  static std::string verdict(const Variant& one) {
+  std::string verdict(const Variant& one) const {
+    std::string beyond;
+    if (one.bound && !m_.goals.empty())
+      beyond =
+          fmt::format(", nothing {} {} can exist",
+                      m_.goals[0].sense == Sense::maximize ? "above" : "below", figure(*one.bound));
     switch (one.outcome) {
       case Outcome::infeasible:
         return "no plan meets all rules";
@@ -99,10 +105,18 @@ class VariationPage {
       case Outcome::undecided:
         return "no plan found, and no proof that there is none";
       case Outcome::unproven:
-        return "not proven best";
+        return "not proven best" + beyond;
+      case Outcome::accepted:
+        return "within the gap you accept" + beyond;
       default:
         return "";
     }
+  }
+
+  std::string standing_of(const Variant& base) const {
+    const std::string text = verdict(base);
+    if (!base.goal) return text;
+    return "it is " + figure(*base.goal) + (text.empty() ? "" : ", " + text);
   }
 
   std::string told_change(const Variant& one) const {
@@ -148,19 +162,28 @@ class VariationPage {
                       fmt::format("{} before, {} there", value(s.goal_before, s.plan_before),
                                   value(s.goal_after, s.plan_after))});
     if (!rows.empty()) page_.table(rows);
-    page_.say(!v_.all_steps      ? "The search for further changes was stopped."
-              : v_.steps.empty() ? "Nowhere between the ends."
-                                 : "Solved on both sides of every change.",
-              2);
+    page_.say(
+        !v_.all_steps
+            ? "A limit stopped the search: there may be further changes, and these are not proven."
+        : v_.steps.empty() ? "Nowhere between the ends."
+                           : "Solved on both sides of every change.",
+        2);
   }
 
+  // Nothing is said of what was not proven.
   std::string idle_rules() const {
     std::vector<std::string> idle;
-    for (const Variant& one : v_.variants)
-      if (const auto by = change(v_, one); by && by->is_zero()) idle.push_back(one.name);
-    return idle.empty()
-               ? "Every rule costs something."
-               : fmt::format("{} would gain nothing by going, one at a time.", listed(idle, 8));
+    bool all = v_.base.outcome == Outcome::optimal;
+    for (const Variant& one : v_.variants) {
+      all = all && one.outcome == Outcome::optimal;
+      const auto by = change(v_, one);
+      if (v_.base.outcome == Outcome::optimal && one.outcome == Outcome::optimal && by &&
+          by->is_zero())
+        idle.push_back(one.name);
+    }
+    if (!idle.empty())
+      return fmt::format("{} would gain nothing by going, one at a time.", listed(idle, 8));
+    return all ? "Every rule costs something." : "";
   }
 
   const ModelData& m_;
@@ -176,12 +199,13 @@ std::string variation_page(const Model& model, const Variation& variation,
 }
 
 std::string variation_csv(const Variation& v) {
-  std::string text = "name,outcome,goal,change,seconds\n";
+  std::string text = "name,outcome,goal,change,seconds,bound\n";
   const auto line = [&](const Variant& one) {
     const auto by = change(v, one);
     text +=
-        fmt::format("{},{},{},{},{:.6f}\n", formats::csv_cell(name_of(v, one)), word(one.outcome),
-                    one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds);
+        fmt::format("{},{},{},{},{:.6f},{}\n", formats::csv_cell(name_of(v, one)),
+                    word(one.outcome), one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "",
+                    one.seconds, one.bound ? fmt::format("{}", *one.bound) : "");
   };
   line(v.base);
   for (const Variant& one : v.variants) line(one);
@@ -203,6 +227,7 @@ std::string variation_document(const Model& model, const Variation& v) {
     return Json{{"name", name_of(v, one)},
                 {"outcome", word(one.outcome)},
                 {"goal", number(one.goal)},
+                {"bound", one.bound ? Json(*one.bound) : Json()},
                 {"change", number(change(v, one))},
                 {"decisions_changed", std::move(changed)},
                 {"seconds", one.seconds}};

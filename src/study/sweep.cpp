@@ -42,7 +42,11 @@ class Sweep {
   void find_steps(const Rational& from, const Rational& to) {
     constexpr std::size_t kMostSolves = 2000;
     const Rational least = (to - from).abs() * Rational::ratio(1, 1'000'000);
-    v_.all_steps = true;
+    const auto sure = [](const Answer& a) {
+      return a.outcome != Outcome::unproven && a.outcome != Outcome::accepted &&
+             a.outcome != Outcome::undecided;
+    };
+    v_.all_steps = std::ranges::all_of(answers_, sure);
     std::vector<std::pair<Answer, Answer>> open;
     for (std::size_t k = 0; k + 1 < answers_.size(); ++k)
       open.emplace_back(answers_[k], answers_[k + 1]);
@@ -62,6 +66,7 @@ class Sweep {
       open.clear();
       solves += middles.size();
       const std::vector<Answer> answers = ask_all(middles);
+      v_.all_steps = v_.all_steps && std::ranges::all_of(answers, sure);
       for (std::size_t k = 0; k < middles.size(); ++k) {
         open.emplace_back(std::move(halved[k].first), answers[k]);
         open.emplace_back(answers[k], std::move(halved[k].second));

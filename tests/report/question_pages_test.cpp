@@ -156,7 +156,26 @@ TEST_CASE("variations as CSV and JSON carry steps and exact figures", "[report][
   CHECK(json["variants"][1]["name"] == "6.666666666666667");  // 20/3 as a decimal
   // Every line has as many cells as the first.
   const std::string csv = variation_csv(s);
-  CHECK(std::count(csv.begin(), csv.end(), ',') == 4 * (1 + 1 + 4));
+  CHECK(std::count(csv.begin(), csv.end(), ',') == 5 * (1 + 1 + 4));
+  CHECK(json["variants"][0]["bound"].is_null());
+  CHECK(json["variants"][3]["bound"] == json["variants"][3]["goal"]);
+}
+
+TEST_CASE("what is not proven is told with what can still exist", "[report][questions]") {
+  Kites k(14);
+  Variation v = without_each(k.model);
+  CHECK(has(variation_page(k.model, v), "would gain nothing by going"));
+  for (Variant& one : v.variants) {
+    one.outcome = Outcome::unproven;
+    one.bound = 1234.0;
+  }
+  const std::string page = variation_page(k.model, v);
+  CHECK(has(page, "not proven best, nothing above 1,234 can exist"));
+  CHECK_FALSE(has(page, "gain nothing"));
+  CHECK_FALSE(has(page, "costs something"));
+  v.base.outcome = Outcome::accepted;
+  v.base.bound = 99.0;
+  CHECK(has(variation_page(k.model, v), "within the gap you accept"));
 }
 
 TEST_CASE("figures are whole programs with the points in them", "[report][questions]") {
