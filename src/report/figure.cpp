@@ -103,80 +103,141 @@ std::string axes(const std::string& x, const std::string& y) {
       quoted(x), kInk, quoted(y), kInk);
 }
 
+// Dots for what was solved, rings where the plan changes, bars up to where better plans may exist,
+// bands where there is no plan to show.
+class SweepFigure {
+ public:
+  SweepFigure(const ModelData& m, const Variation& v) : m_(m), v_(v) {
+    for (const Variant& one : v.variants) {
+      const double x = real(one.at);
+      values_.emplace_back(x, one.goal ? "" : word_of(one.outcome));
+      if (!one.goal) continue;
+      const double y = real(*one.goal);
+      points_.emplace_back(x, y);
+      heights_.push_back(y);
+      const bool open = one.outcome == Outcome::unproven || one.outcome == Outcome::accepted;
+      if (!open || !one.bound || !std::isfinite(*one.bound)) continue;
+      bars_.push_back({x, y, *one.bound});
+      heights_.push_back(*one.bound);
+    }
+    std::sort(points_.begin(), points_.end());
+    std::sort(values_.begin(), values_.end());
+    if (heights_.empty()) heights_ = {0.0, 1.0};
+    for (const Step& s : v.steps)
+      if (s.goal_before && s.goal_after)
+        rings_.emplace_back(real(s.last_old ? s.before : s.after),
+                            real(s.last_old ? *s.goal_before : *s.goal_after));
+  }
+
+  std::string program(const std::string& file, const std::string& as) const {
+    const std::string& goal = m_.goals[0].name;
+    std::string text =
+        paper(file, as, fmt::format("{}: {} over {}", m_.title, goal, v_.varied), below());
+    text += axes(v_.varied, goal);
+    text += range("x", values_.front().first, values_.back().first);
+    const auto [low, high] = std::ranges::minmax(heights_);
+    text += range("y", low, high);
+    text += bands();
+    text += table("$rings", rings_) + table("$line", line()) + table("$points", points_);
+    text += "$bars << EOD\n";
+    for (const auto& [x, from, to] : bars_)
+      text += fmt::format("{} {} {} {}\n", x, from, std::min(from, to), std::max(from, to));
+    text += "EOD\n";
+    text += fmt::format("plot $line using 1:2 with lines lt 1 lw 2.2 lc rgb \"{}\"", kBlue);
+    if (!bars_.empty())
+      text +=
+          fmt::format(", $bars using 1:2:3:4 with yerrorbars ps 0 lt 1 lw 1.6 lc rgb \"{}\"", kRed);
+    text += fmt::format(", $points using 1:2 with points pt 7 ps 1.1 lc rgb \"{}\"", kBlue);
+    if (!rings_.empty())
+      text += fmt::format(", $rings using 1:2 with points pt 6 ps 1.9 lw 2 lc rgb \"{}\"", kRed);
+    return text + "\n";
+  }
+
+ private:
+  struct Bar {
+    double x, from, to;
+  };
+  using Points = std::vector<std::pair<double, double>>;
+
+  static std::string word_of(Outcome outcome) {
+    return outcome == Outcome::infeasible  ? "no plan"
+           : outcome == Outcome::unbounded ? "no end"
+                                           : "not known";
+  }
+  std::string below() const {
+    return fmt::format("the best {} {}for every value; a dot for each that was solved{}{}",
+                       m_.goals[0].name, bars_.empty() ? "" : "found ",
+                       rings_.empty() ? "" : ", a ring where the plan changes",
+                       bars_.empty() ? "" : ", a bar to where better ones may be");
+  }
+  static std::string table(const char* name, const Points& points) {
+    std::string text = fmt::format("{} << EOD\n", name);
+    for (const auto& [x, y] : points) text += fmt::format("{} {}\n", x, y);
+    return text + "EOD\n";
+  }
+  // Through the dots and both sides of every change.
+  Points line() const {
+    Points line = points_;
+    for (const Step& s : v_.steps)
+      if (s.goal_before && s.goal_after) {
+        line.emplace_back(real(s.before), real(*s.goal_before));
+        line.emplace_back(real(s.after), real(*s.goal_after));
+      }
+    std::sort(line.begin(), line.end());
+    line.erase(std::unique(line.begin(), line.end()), line.end());
+    return line;
+  }
+  // Of sand, from the last value with a plan (known exactly where a step tells it, else half way)
+  // to the next one.
+  std::string bands() const {
+    std::string text;
+    int object = 0;
+    for (std::size_t k = 0; k < values_.size();) {
+      std::size_t end = k + 1;
+      while (end < values_.size() && values_[end].second == values_[k].second) ++end;
+      if (const std::string& word = values_[k].second; !word.empty()) {
+        ++object;
+        const double from = edge(k), to = edge(end);
+        text += fmt::format(
+            "set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb \"{}\" fs solid "
+            "noborder "
+            "behind\nset label {} \"{}\" at {}, graph 0.5 center rotate textcolor rgb \"{}\"\n",
+            object, from, to, kSand, 100 + object, word, from + (to - from) / 2, kInk);
+      }
+      k = end;
+    }
+    return text;
+  }
+  // Between the value before k and k.
+  double edge(std::size_t k) const {
+    const double first = values_.front().first, last = values_.back().first;
+    const double half =
+        values_.size() > 1 ? (last - first) / (2.0 * static_cast<double>(values_.size() - 1)) : 0.5;
+    if (k == 0) return first - half;
+    if (k == values_.size()) return last + half;
+    const double left = values_[k - 1].first, right = values_[k].first;
+    for (const Step& s : v_.steps)
+      if (s.goal_before.has_value() != s.goal_after.has_value() && real(s.before) >= left &&
+          real(s.after) <= right)
+        return real(s.goal_before ? s.before : s.after);
+    return left + (right - left) / 2;
+  }
+
+  const ModelData& m_;
+  const Variation& v_;
+  Points points_, rings_;
+  std::vector<Bar> bars_;
+  std::vector<std::pair<double, std::string>> values_;  // rising, and why there is nothing to show
+  std::vector<double> heights_;
+};
+
 }  // namespace
 
 std::string sweep_figure(const Model& model, const Variation& v, const std::string& file,
                          const std::string& as) {
-  const ModelData& m = model.data();
-  if (v.kind != Variation::Kind::sweep || v.variants.empty() || m.goals.empty())
+  if (v.kind != Variation::Kind::sweep || v.variants.empty() || model.data().goals.empty())
     throw UsageError("there is a figure of a sweep over a number, for a model with a goal");
-  std::vector<std::pair<double, double>> points;
-  std::vector<double> none, all;
-  for (const Variant& one : v.variants) {
-    const double x = real(one.at);
-    all.push_back(x);
-    if (one.goal)
-      points.emplace_back(x, real(*one.goal));
-    else
-      none.push_back(x);
-  }
-  std::sort(points.begin(), points.end());
-  std::sort(all.begin(), all.end());
-  const std::string& goal = m.goals[0].name;
-  std::string text =
-      paper(file, as, fmt::format("{}: {} over {}", m.title, goal, v.varied),
-            fmt::format("the best {} for every value; {}", goal,
-                        v.steps.empty()
-                            ? "a dot for each that was solved"
-                            : "a dot for each that was solved, a ring where the plan changes"));
-  text += axes(v.varied, goal);
-  text += range("x", all.front(), all.back());
-  double low = 0, high = 1;
-  if (!points.empty()) {
-    const auto by_value = [](const auto& a, const auto& b) { return a.second < b.second; };
-    low = std::min_element(points.begin(), points.end(), by_value)->second;
-    high = std::max_element(points.begin(), points.end(), by_value)->second;
-  }
-  text += range("y", low, high);
-  // Values without a plan: a band of sand.
-  const double half = all.size() > 1
-                          ? (all.back() - all.front()) / (2.0 * static_cast<double>(all.size() - 1))
-                          : 0.5;
-  int object = 0;
-  for (const double x : none)
-    text += fmt::format(
-        "set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb \"{}\" fs solid noborder "
-        "behind\n",
-        ++object, x - half, x + half, kSand);
-  if (!none.empty())
-    text += fmt::format(
-        "set label 92 \"no plan\" at {}, graph 0.5 center rotate textcolor rgb \"{}\"\n",
-        none[none.size() / 2], kInk);
-  std::vector<std::pair<double, double>> line = points;
-  text += "$rings << EOD\n";
-  for (const Step& s : v.steps)
-    if (s.goal_before && s.goal_after) {
-      const Rational& at = s.last_old ? s.before : s.after;
-      text += fmt::format("{} {}\n", real(at), real(s.last_old ? *s.goal_before : *s.goal_after));
-      line.emplace_back(real(s.before), real(*s.goal_before));
-      line.emplace_back(real(s.after), real(*s.goal_after));
-    }
-  std::sort(line.begin(), line.end());
-  line.erase(std::unique(line.begin(), line.end()), line.end());
-  text += "EOD\n$line << EOD\n";
-  for (const auto& [x, y] : line) text += fmt::format("{} {}\n", x, y);
-  text += "EOD\n$points << EOD\n";
-  for (const auto& [x, y] : points) text += fmt::format("{} {}\n", x, y);
-  text += "EOD\n";
-  const bool rings = std::any_of(v.steps.begin(), v.steps.end(),
-                                 [](const Step& s) { return s.goal_before && s.goal_after; });
-  text += fmt::format(
-      "plot $line using 1:2 with lines lt 1 lw 2.2 lc rgb \"{}\", "
-      "$points using 1:2 with points pt 7 ps 1.1 lc rgb \"{}\"{}\n",
-      kBlue, kBlue,
-      rings ? fmt::format(", $rings using 1:2 with points pt 6 ps 1.9 lw 2 lc rgb \"{}\"", kRed)
-            : "");
-  return text;
+  return SweepFigure(model.data(), v).program(file, as);
 }
 
 std::string trade_figure(const Model& model, const TradeOff& t, const std::string& file,

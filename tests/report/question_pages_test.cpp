@@ -178,6 +178,22 @@ TEST_CASE("what is not proven is told with what can still exist", "[report][ques
   CHECK(has(variation_page(k.model, v), "within the gap you accept"));
 }
 
+TEST_CASE("a figure shows what is not proven and what is not known", "[report][questions]") {
+  Kites k(14);
+  Variation v = sweep(k.model, "cord", 0, 20, 6, true);
+  const std::string proven = sweep_figure(k.model, v, "out.svg");
+  CHECK(has(proven, "$bars << EOD\nEOD"));
+  CHECK(has(proven, "to 3, graph 1"));  // no plan up to the very first value with one
+  v.variants[5].outcome = Outcome::unproven;
+  v.variants[5].bound = 1000.0;
+  v.variants[0].outcome = Outcome::undecided;
+  const std::string open = sweep_figure(k.model, v, "out.svg");
+  CHECK(has(open, " 1000\nEOD"));
+  CHECK(has(open, "a bar to where better ones may be"));
+  CHECK(has(open, "\"not known\""));
+  CHECK_FALSE(has(open, "\"no plan\""));
+}
+
 TEST_CASE("figures are whole programs with the points in them", "[report][questions]") {
   Kites k(14);
   const Variation s = sweep(k.model, "cord", 0, 20, 6, true);
