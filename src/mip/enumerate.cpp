@@ -191,12 +191,17 @@ class Enumeration {
     wanted_.take(point_, goal_, values_);
   }
 
-  // Whether the columns from `from` on can bring every row within its limits.
-  [[nodiscard]] bool mendable(std::size_t from) const {
+  // Whether the columns from `from` on that are not too dear can bring every row within its limits.
+  [[nodiscard]] bool mendable(std::size_t from, double spent) const {
     const std::size_t m = rows_.size();
+    const double left = add_up(wanted_.room(), -spent);
+    const auto dearer = [](double room, const Column& c) { return room < c.penalty; };
+    const auto end = std::upper_bound(columns_.begin() + static_cast<std::ptrdiff_t>(from),
+                                      columns_.end(), left, dearer);
+    const auto last = static_cast<std::size_t>(end - columns_.begin());
     for (std::size_t r = 0; r < m; ++r)
-      if (activity_[r] + most_[from * m + r] < low_[r] ||
-          activity_[r] + least_[from * m + r] > high_[r])
+      if (activity_[r] + most_[from * m + r] - most_[last * m + r] < low_[r] ||
+          activity_[r] + least_[from * m + r] - least_[last * m + r] > high_[r])
         return false;
     return true;
   }
@@ -206,7 +211,7 @@ class Enumeration {
     if (--left_ < 0 || broken_for_good_ > 0) return;
     if (broken_ == 0) {
       if (goal_ < wanted_.below()) offer();
-    } else if (!mendable(from)) {
+    } else if (!mendable(from, spent)) {
       return;
     }
     for (std::size_t k = from; k < columns_.size() && left_ >= 0; ++k) {
