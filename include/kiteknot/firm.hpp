@@ -20,11 +20,12 @@ struct FirmFigure {
 };
 
 struct Firmness {
-  Result best;
+  Result best;                      ///< for the first goal
   std::vector<FirmFigure> figures;  ///< tightest first
   std::vector<RuleRow> exact;       ///< equations: any other limit breaks the plan
   std::int64_t solves = 0;
   std::size_t not_reached = 0;  ///< figures that the budget of solves left out or unsettled
+  std::vector<std::string> later_goals;  ///< goals after the first, which were left aside
 };
 
 /// Goal coefficients: the least ratio by which a plan with more (less) of the decision catches up

@@ -15,6 +15,7 @@ struct Variant {
   Outcome outcome = Outcome::undecided;
   std::optional<Rational> goal;  ///< of the first goal, as the user states it
   std::optional<double> bound;
+  std::vector<Rational> later;  ///< the goals after it, in order
   std::vector<std::pair<std::int32_t, Rational>>
       changed;           ///< decisions that differ, with their new value
   bool nothing = false;  ///< its plan leaves every decision at 0
@@ -27,7 +28,8 @@ struct Variant {
 struct Step {
   Rational before, after;
   std::optional<Rational> goal_before, goal_after;
-  bool plan_before = false, plan_after = false;  ///< whether there is a plan at all
+  std::vector<Rational> later_before, later_after;  ///< the goals after the first
+  bool plan_before = false, plan_after = false;     ///< whether there is a plan at all
   /// `before` is the very last value at which the old plan is possible, `after` the first one at
   /// which the new one is.
   bool last_old = false, first_new = false;
@@ -35,10 +37,11 @@ struct Step {
 
 struct Variation {
   enum class Kind { scenarios, rules, sweep } kind = Kind::scenarios;
-  std::string varied;       ///< of a sweep: the number
-  std::vector<Step> steps;  ///< of a sweep, on request, rising
-  bool all_steps = false;   ///< no limit stopped the search for them, all answers are proven
-  Variant base;             ///< the model as it stands
+  std::string varied;                    ///< of a sweep: the number
+  std::vector<std::string> later_goals;  ///< names of the goals after the first
+  std::vector<Step> steps;               ///< of a sweep, on request, rising
+  bool all_steps = false;  ///< no limit stopped the search for them, all answers are proven
+  Variant base;            ///< the model as it stands
   std::vector<Variant> variants;
 };
 
@@ -62,7 +65,8 @@ Variation sweep(const Model& model, const std::string& number, const Rational& f
 
 std::string variation_page(const Model& model, const Variation& variation,
                            const PageOptions& options = {});
-/// name, outcome, goal, change, seconds, bound; and the same with the changed decisions as JSON.
+/// name, outcome, goal, change, seconds, bound, the later goals; and the same with the changed
+/// decisions as JSON.
 std::string variation_csv(const Variation& variation);
 std::string variation_document(const Model& model, const Variation& variation);
 /// Both to a file, under a temporary name first.

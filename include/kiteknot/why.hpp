@@ -28,6 +28,7 @@ struct Why {
   std::optional<BreakEven> break_even;
   std::string no_break_even;  ///< why there is none, where the question could be asked
   std::int64_t solves = 0;
+  std::vector<std::string> later_goals;  ///< goals after the first, which were left aside
 };
 
 /// The break-even is exact on the integer model: at it both plans are equally good. It is found by

@@ -27,13 +27,17 @@ mip::SharedOptions shared_options(const Lowering& lowering, std::size_t count,
 }  // namespace
 
 Answer answer_of(const Result& r) {
-  const bool valued = !r.goals.empty() && r.outcome != Outcome::unbounded;
-  return {r.outcome,
-          valued ? r.goals[0].value : std::nullopt,
-          valued ? r.goals[0].bound : std::nullopt,
-          r.plan,
-          r.search.seconds,
-          r.reason};
+  Answer a;
+  a.outcome = r.outcome;
+  a.plan = r.plan;
+  a.seconds = r.search.seconds;
+  a.reason = r.reason;
+  if (r.goals.empty() || r.outcome == Outcome::unbounded) return a;
+  a.goal = r.goals[0].value;
+  a.bound = r.goals[0].bound;
+  if (r.report && r.report->goals.size() > 1)
+    a.later.assign(r.report->goals.begin() + 1, r.report->goals.end());
+  return a;
 }
 
 std::vector<std::optional<Answer>> search_together(const Model& model, const Lowering& lowering,

@@ -14,6 +14,7 @@ namespace kiteknot::methods {
 struct Answer {
   Outcome outcome = Outcome::undecided;
   std::optional<Rational> goal;  ///< the first one; none of an endless one
+  std::vector<Rational> later;   ///< the goals after it
   std::optional<double> bound;
   std::optional<Plan> plan;
   double seconds = 0.0;

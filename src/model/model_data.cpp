@@ -29,6 +29,12 @@ std::string ModelData::rule_name(Index family, Index member) const {
   return full_name(r.name, r.index.keys(member));
 }
 
+std::vector<std::string> ModelData::later_goals() const {
+  std::vector<std::string> names;
+  for (std::size_t k = 1; k < goals.size(); ++k) names.push_back(goals[k].name);
+  return names;
+}
+
 std::vector<Rational> ModelData::number_values() const {
   std::vector<Rational> values;
   for (std::size_t k = 0; k < numbers.size(); ++k) {

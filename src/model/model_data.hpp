@@ -115,6 +115,8 @@ struct ModelData {
   [[nodiscard]] const Family& family_of(Index decision) const;
   [[nodiscard]] std::string decision_name(Index decision) const;
   [[nodiscard]] std::string rule_name(Index family, Index member) const;
+  /// The names of the goals after the first.
+  [[nodiscard]] std::vector<std::string> later_goals() const;
   /// The present value of every number.
   [[nodiscard]] std::vector<Rational> number_values() const;
   /// A goal as stated, with the charges for rules that may be missed (all in the first one).

@@ -22,6 +22,8 @@ class ComparisonPage {
     if (has_goal)
       page_.say(fmt::format("{} is to be {}.", goal,
                             maximizes() ? "as large as can be" : "as small as can be"));
+    if (m_.goals.size() > 1)
+      page_.say(fmt::format("What comes after it, {}, is not compared.", listed(m_.later_goals())));
     page_.gap();
     std::vector<std::vector<std::string>> rows = {{"way", goal, "from the best", "took", "rules"}};
     for (const MethodAnswer& a : c_.answers)

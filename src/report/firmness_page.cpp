@@ -46,6 +46,9 @@ class FirmnessPage {
         fmt::format("The best plan is proven: {} is {}. One figure at a time is moved here; "
                     "as far as is told, this plan stays the best.",
                     m_.goals[0].name, figure(*f_.best.goals[0].value)));
+    if (const std::string only = report::first_goal_only(m_.goals[0].name, f_.later_goals);
+        !only.empty())
+      page_.say(only);
     const auto ends = static_cast<std::size_t>(
         std::count_if(f_.figures.begin(), f_.figures.end(),
                       [](const FirmFigure& f) { return std::isfinite(f.tightness()); }));

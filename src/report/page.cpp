@@ -262,4 +262,9 @@ Differences differences(const ModelData& m, const Plan& before, const Plan& afte
   return d;
 }
 
+std::string first_goal_only(const std::string& first, const std::vector<std::string>& later) {
+  if (later.empty()) return "";
+  return fmt::format("Only {} is looked at, as if {} were not there.", first, listed(later));
+}
+
 }  // namespace kiteknot::report

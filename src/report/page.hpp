@@ -58,6 +58,9 @@ Differences differences(const ModelData& model, const Plan& before, const Plan& 
 /// the plan, recomputed.
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan);
 
+/// "Only joy is looked at, as if cost were not there."; empty without later goals.
+std::string first_goal_only(const std::string& first, const std::vector<std::string>& later);
+
 /// "run[night glow] is 0.5 and is not whole"
 std::string told(const ModelData& model, const DecisionFault& fault);
 

@@ -31,15 +31,17 @@ class VariationPage {
   std::string run() {
     page_.title(fmt::format("{}: {}", m_.title, what()), report::Tone::good);
     if (!m_.goals.empty())
-      page_.say(fmt::format("{} is to be as {} as can be; as it stands {}.", m_.goals[0].name,
-                            m_.goals[0].sense == Sense::maximize ? "large" : "small",
-                            standing_of(v_.base)));
+      page_.say(fmt::format("{}; as it stands {}.", wanted(), standing_of(v_.base)));
     page_.gap();
     const char* first = v_.kind == Variation::Kind::sweep   ? "value"
                         : v_.kind == Variation::Kind::rules ? "without"
                                                             : "scenario";
     std::vector<std::vector<std::string>> rows = {
-        {first, m_.goals.empty() ? "goal" : m_.goals[0].name, "change", "took", "what comes out"}};
+        {first, m_.goals.empty() ? "goal" : m_.goals[0].name, "change"}};
+    rows[0].insert(rows[0].end(), v_.later_goals.begin(), v_.later_goals.end());
+    rows[0].insert(rows[0].end(), {"took", "what comes out"});
+    std::vector<std::size_t> flush_right;
+    for (std::size_t k = 1; k < rows[0].size() - 2; ++k) flush_right.push_back(k);
     const Variant* last = nullptr;
     for (const Variant* shown : in_order()) {
       const Variant& one = *shown;
@@ -47,11 +49,15 @@ class VariationPage {
       const bool as_before = sweep && last != nullptr && !one.changed.empty() &&
                              one.changed == last->changed && one.outcome == last->outcome;
       last = &one;
-      rows.push_back({sweep ? figure(one.at) : one.name, one.goal ? figure(*one.goal) : "-",
-                      told_change(one), duration(one.seconds),
-                      as_before ? "as before" : told(one)});
+      auto& row = rows.emplace_back();
+      row = {sweep ? figure(one.at) : one.name, one.goal ? figure(*one.goal) : "-",
+             told_change(one)};
+      for (std::size_t k = 0; k < v_.later_goals.size(); ++k)
+        row.push_back(k < one.later.size() ? figure(one.later[k]) : "-");
+      row.push_back(duration(one.seconds));
+      row.push_back(as_before ? "as before" : told(one));
     }
-    page_.table(rows, {1, 2});
+    page_.table(rows, flush_right);
     if (rows.size() <= v_.variants.size())
       page_.say(fmt::format("... and {} that cost no more; --csv writes all.",
                             counted(v_.variants.size() + 1 - rows.size(), "other")),
@@ -116,7 +122,19 @@ class VariationPage {
   std::string standing_of(const Variant& base) const {
     const std::string text = verdict(base);
     if (!base.goal) return text;
-    return "it is " + figure(*base.goal) + (text.empty() ? "" : ", " + text);
+    std::vector<std::string> values = {figure(*base.goal)};
+    for (const Rational& later : base.later) values.push_back(figure(later));
+    return (values.size() > 1 ? "they are " : "it is ") + listed(values) +
+           (text.empty() ? "" : ", " + text);
+  }
+  // "joy is to be as large as can be, then cost as small as can be"
+  std::string wanted() const {
+    std::string text;
+    for (const Goal& g : m_.goals)
+      text += fmt::format("{}{} {}as {} as can be", text.empty() ? "" : ", then ", g.name,
+                          text.empty() ? "is to be " : "",
+                          g.sense == Sense::maximize ? "large" : "small");
+    return text;
   }
 
   std::string told_change(const Variant& one) const {
@@ -151,16 +169,20 @@ class VariationPage {
   void steps() {
     page_.heading("Where the plan changes");
     std::vector<std::vector<std::string>> rows;
-    const auto value = [](const std::optional<Rational>& goal, bool plan) {
-      return goal ? figure(*goal) : std::string(plan ? "a plan" : "no plan");
+    const auto value = [&](const std::optional<Rational>& goal, const std::vector<Rational>& later,
+                           bool plan) {
+      if (!goal) return std::string(plan ? "a plan" : "no plan");
+      std::string text = figure(*goal);
+      for (const Rational& l : later) text += " and " + figure(l);
+      return text;
     };
     for (const Step& s : v_.steps)
-      rows.push_back({s.first_new ? fmt::format("from {} on", figure(s.after))
-                      : s.last_old
-                          ? fmt::format("beyond {}", figure(s.before))
-                          : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
-                      fmt::format("{} before, {} there", value(s.goal_before, s.plan_before),
-                                  value(s.goal_after, s.plan_after))});
+      rows.push_back(
+          {s.first_new  ? fmt::format("from {} on", figure(s.after))
+           : s.last_old ? fmt::format("beyond {}", figure(s.before))
+                        : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
+           fmt::format("{} before, {} there", value(s.goal_before, s.later_before, s.plan_before),
+                       value(s.goal_after, s.later_after, s.plan_after))});
     if (!rows.empty()) page_.table(rows);
     page_.say(
         !v_.all_steps
@@ -178,7 +200,7 @@ class VariationPage {
       all = all && one.outcome == Outcome::optimal;
       const auto by = change(v_, one);
       if (v_.base.outcome == Outcome::optimal && one.outcome == Outcome::optimal && by &&
-          by->is_zero())
+          by->is_zero() && one.later == v_.base.later)
         idle.push_back(one.name);
     }
     if (!idle.empty())
@@ -199,13 +221,18 @@ std::string variation_page(const Model& model, const Variation& variation,
 }
 
 std::string variation_csv(const Variation& v) {
-  std::string text = "name,outcome,goal,change,seconds,bound\n";
+  std::string text = "name,outcome,goal,change,seconds,bound";
+  for (const std::string& goal : v.later_goals) text += "," + formats::csv_cell(goal);
+  text += "\n";
   const auto line = [&](const Variant& one) {
     const auto by = change(v, one);
     text +=
-        fmt::format("{},{},{},{},{:.6f},{}\n", formats::csv_cell(name_of(v, one)),
-                    word(one.outcome), one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "",
-                    one.seconds, one.bound ? fmt::format("{}", *one.bound) : "");
+        fmt::format("{},{},{},{},{:.6f},{}", formats::csv_cell(name_of(v, one)), word(one.outcome),
+                    one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds,
+                    one.bound ? fmt::format("{}", *one.bound) : "");
+    for (std::size_t k = 0; k < v.later_goals.size(); ++k)
+      text += "," + (k < one.later.size() ? decimal(one.later[k]) : "");
+    text += "\n";
   };
   line(v.base);
   for (const Variant& one : v.variants) line(one);
@@ -224,13 +251,18 @@ std::string variation_document(const Model& model, const Variation& v) {
     Json changed = Json::array();
     for (const auto& [d, value] : one.changed)
       changed.push_back({{"decision", model.data().decision_name(d)}, {"value", number(value)}});
-    return Json{{"name", name_of(v, one)},
-                {"outcome", word(one.outcome)},
-                {"goal", number(one.goal)},
-                {"bound", one.bound ? Json(*one.bound) : Json()},
-                {"change", number(change(v, one))},
-                {"decisions_changed", std::move(changed)},
-                {"seconds", one.seconds}};
+    Json later = Json::object();
+    for (std::size_t k = 0; k < std::min(one.later.size(), v.later_goals.size()); ++k)
+      later[v.later_goals[k]] = number(one.later[k]);
+    Json told{{"name", name_of(v, one)},
+              {"outcome", word(one.outcome)},
+              {"goal", number(one.goal)},
+              {"bound", one.bound ? Json(*one.bound) : Json()},
+              {"change", number(change(v, one))},
+              {"decisions_changed", std::move(changed)},
+              {"seconds", one.seconds}};
+    if (!later.empty()) told["later_goals"] = std::move(later);
+    return told;
   };
   static constexpr const char* kKinds[] = {"scenarios", "rules", "sweep"};
   Json document = {{"format", "kiteknot-variation"},

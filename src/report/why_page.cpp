@@ -35,6 +35,9 @@ class WhyPage {
       return page_.take();
     }
     verdict();
+    if (const std::string only = report::first_goal_only(m_.goals[0].name, w_.later_goals);
+        !only.empty())
+      page_.say(only);
     if (w_.clash) clash();
     if (w_.other.plan) plan();
     break_even();

@@ -18,7 +18,7 @@ class Firm {
         options_(options),
         study_(model),
         left_(most),
-        out_{Result(model), {}, {}, 0, 0} {
+        out_{Result(model), {}, {}, 0, 0, model.data().later_goals()} {
     if (model_.data().goals.size() > 1) model_.only_goal(0);
   }
 

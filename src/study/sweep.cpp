@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <deque>
+#include <ranges>
 
 #include "methods/exact.hpp"
 #include "methods/together.hpp"
@@ -20,6 +21,7 @@ class Sweep {
     v_.kind = Variation::Kind::sweep;
     v_.varied = number;
     v_.base = variant_of("as it stands", methods::answer_of(*base_), nullptr, kItself);
+    v_.later_goals = model.data().later_goals();
     const ModelData& m = base_->model().data();
     if (m.goals.size() > 1) return;  // a search for each
     const auto place = std::ranges::find(m.numbers, number, &NumberDefinition::name);
@@ -144,15 +146,16 @@ class Sweep {
                                            : a.at + (b.at - a.at) / Rational(2);
   }
   void note_step(const Answer& a, const Answer& b, bool last_old, bool first_new) {
-    Step s{a.at, b.at, a.goal, b.goal, a.plan.has_value(), b.plan.has_value(), last_old, first_new};
-    v_.steps.push_back(std::move(s));
+    v_.steps.push_back({a.at, b.at, a.goal, b.goal, a.later, b.later, a.plan.has_value(),
+                        b.plan.has_value(), last_old, first_new});
   }
 
   // Whether the plan found at one value is a best one at the other as well.
   bool serves(const Answer& one, const Answer& other) {
     if (!one.plan || !other.plan || one.outcome != other.outcome) return false;
     const PlanReport there = report_at(other.at, *one.plan);
-    return there.feasible && there.goal == other.goal;
+    return there.feasible && there.goal == other.goal &&
+           std::ranges::equal(there.goals | std::views::drop(1), other.later);
   }
 
   // Where the plan of b is not possible at a: the value nearest to a from which it is. Rules and

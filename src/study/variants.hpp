@@ -18,6 +18,7 @@ Variant variant_of(std::string name, const methods::Answer& a, const Plan* base,
   v.seconds = a.seconds;
   v.goal = a.goal;
   v.bound = a.bound;
+  v.later = a.later;
   if (!a.plan) return v;
   v.nothing = a.goal && std::ranges::all_of(a.plan->values(), &Rational::is_zero);
   if (base == nullptr) return v;

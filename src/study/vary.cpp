@@ -96,6 +96,7 @@ Variation compare_scenarios(const Model& base,
   methods::Memory memory;  // for scenarios with the same decisions
   const Result as_it_stands = methods::search(base, options, nullptr, false, &memory);
   v.base = variant_of("as it stands", methods::answer_of(as_it_stands), nullptr, kItself);
+  v.later_goals = base.data().later_goals();
   for (const auto& [name, model] : scenarios) {
     // Usually the same decisions in the same places; otherwise by name.
     const ModelData &a = base.data(), &b = model.data();
@@ -120,6 +121,7 @@ Variation without_each(const Model& model, bool rows, const SolveOptions& option
   methods::Memory memory;
   const Result base = methods::search(model, options, nullptr, false, &memory);
   v.base = variant_of("as it stands", methods::answer_of(base), nullptr, kItself);
+  v.later_goals = model.data().later_goals();
   const std::vector<Part> parts = parts_of(model.data(), rows);
   const auto known = ask_together(model, base, parts, options, memory);
   for (std::size_t k = 0; k < parts.size(); ++k) {

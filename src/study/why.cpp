@@ -35,7 +35,16 @@ class Asking {
         options_(options),
         most_(most),
         study_(model),
-        out_{Result(model), Result(model), false, {}, {}, {}, {}, {}, 0} {
+        out_{Result(model),
+             Result(model),
+             false,
+             {},
+             {},
+             {},
+             {},
+             {},
+             0,
+             model.data().later_goals()} {
     if (model_.data().goals.size() > 1) model_.only_goal(0);
   }
 

@@ -178,6 +178,18 @@ TEST_CASE("what is not proven is told with what can still exist", "[report][ques
   CHECK(has(variation_page(k.model, v), "within the gap you accept"));
 }
 
+TEST_CASE("questions about the first goal say so where others follow", "[report][questions]") {
+  Kites k(14);
+  const auto only = "as if redness were not there";
+  CHECK_FALSE(has(firmness_page(firmness(k.model)), only));
+  k.model.minimize("redness", Expression(k.red));
+  CHECK(has(firmness_page(firmness(k.model)), only));
+  CHECK(has(why_page(why(k.model, Expression(k.red) >= 1), "red >= 1"), only));
+  CHECK(has(comparison_page(k.model, compare(k.model, {"exact"})), "redness, is not compared"));
+  const auto json = nlohmann::json::parse(variation_document(k.model, without_each(k.model)));
+  CHECK(json["base"]["later_goals"]["redness"].is_number());
+}
+
 TEST_CASE("a figure shows what is not proven and what is not known", "[report][questions]") {
   Kites k(14);
   Variation v = sweep(k.model, "cord", 0, 20, 6, true);

@@ -199,3 +199,44 @@ TEST_CASE("sweeps and rules left out agree with solving each, real decisions or 
     }
   }
 }
+
+TEST_CASE("variants of goals in order tell all of them", "[study][vary]") {
+  Random random(75);
+  int differ = 0;
+  for (int round = 0; round < 40; ++round) {
+    CAPTURE(round);
+    Packing p(random, 7);
+    Expression cost;
+    for (const Decision& d : p.x) cost += Rational(random.between(1, 5)) * Expression(d);
+    p.model.minimize("cost", cost);
+    const auto same = [&](const Variant& one, const Result& own) {
+      REQUIRE(one.outcome == own.outcome);
+      if (!own.has_plan()) return;
+      CHECK(one.goal == own.goals[0].value);
+      REQUIRE(one.later.size() == 1);
+      CHECK(one.later[0] == own.goals[1].value);
+    };
+    const Variation v = sweep(p.model, "room", 0, 40, 9, true);
+    CHECK(v.later_goals == std::vector<std::string>{"cost"});
+    for (const Variant& one : v.variants) {
+      Model m = p.model;
+      m.set("room", one.at);
+      same(one, solve(m));
+    }
+    for (const Step& s : v.steps)  // a step changes a goal, or makes a plan (im)possible
+      differ += s.later_before != s.later_after && s.goal_before == s.goal_after ? 1 : 0;
+    const Variation left = without_each(p.model);
+    std::vector<std::string> idle;
+    for (const Variant& one : left.variants) {
+      Model m = p.model;
+      m.without(one.name);
+      same(one, solve(m));
+      if (one.goal == left.base.goal && one.later == left.base.later) idle.push_back(one.name);
+    }
+    const std::string page = variation_page(p.model, left);
+    CHECK((page.find("would gain nothing") != std::string::npos) == !idle.empty());
+    const std::string csv = variation_csv(left);
+    CHECK(csv.find("bound,cost\n") != std::string::npos);
+  }
+  CHECK(differ > 0);
+}
