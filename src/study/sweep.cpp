@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <deque>
-#include <ranges>
 
 #include "methods/exact.hpp"
 #include "methods/together.hpp"
@@ -154,8 +153,10 @@ class Sweep {
   bool serves(const Answer& one, const Answer& other) {
     if (!one.plan || !other.plan || one.outcome != other.outcome) return false;
     const PlanReport there = report_at(other.at, *one.plan);
-    return there.feasible && there.goal == other.goal &&
-           std::ranges::equal(there.goals | std::views::drop(1), other.later);
+    std::vector<Rational> goals;
+    if (other.goal) goals.push_back(*other.goal);
+    goals.insert(goals.end(), other.later.begin(), other.later.end());
+    return there.feasible && there.goals == goals;
   }
 
   // Where the plan of b is not possible at a: the value nearest to a from which it is. Rules and
