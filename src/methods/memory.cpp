@@ -25,7 +25,10 @@ void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
 
 lp::Basis Memory::basis(const Lowering& lowering) const {
   lp::Basis b;
-  if (columns_.size() != static_cast<std::size_t>(lowering.problem.num_columns())) return b;
+  constexpr std::int64_t kFewPivots = 100;
+  if (most_pivots_ < kFewPivots ||
+      columns_.size() != static_cast<std::size_t>(lowering.problem.num_columns()))
+    return b;
   b.columns = columns_;
   b.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
   for (const LoweredRow& row : lowering.rows) {
@@ -56,6 +59,7 @@ void Memory::remember(const mip::SearchResult& found, const Lowering& lowering, 
                       lowering.goal_constant, lowering.goal_sign, none ? HUGE_VAL : found.bound});
     if (facts_.size() > kMostFacts) facts_.erase(facts_.begin());
   }
+  most_pivots_ = std::max(most_pivots_, found.root_pivots);
   if (found.root_basis.empty()) return;
   columns_ = found.root_basis.columns;
   for (const LoweredRow& row : lowering.rows)

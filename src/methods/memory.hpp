@@ -14,7 +14,9 @@ class Memory {
  public:
   /// Fills in what is known for this problem. O(nonzeros) for each remembered problem.
   void start(mip::SearchOptions& options, const Lowering& lowering) const;
-  /// The last basis, as far as it fits; empty where it does not.
+  /// The last basis, as far as it fits; empty where it does not, or where a relaxation took few
+  /// pivots anyway: a basis that moved on from another one has more columns at their bounds, whose
+  /// reduced costs of 0 tell the search nothing.
   [[nodiscard]] lp::Basis basis(const Lowering& lowering) const;
   /// Plans found, the most recent last; values by decision.
   [[nodiscard]] const std::vector<std::vector<Rational>>& plans() const noexcept { return plans_; }
@@ -40,7 +42,8 @@ class Memory {
   std::map<std::pair<std::int32_t, std::int32_t>, lp::Place> rows_;  // by rule family and member
   std::vector<std::vector<Rational>> plans_;                         // most recent last
   std::optional<mip::PseudoCosts> pseudo_costs_;
-  std::vector<Fact> facts_;  // most recent last
+  std::vector<Fact> facts_;       // most recent last
+  std::int64_t most_pivots_ = 0;  // that a root took
 };
 
 }  // namespace kiteknot::methods

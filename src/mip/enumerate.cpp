@@ -132,7 +132,7 @@ class Enumeration {
       low_.push_back(p_.row_lower(i));
       high_.push_back(p_.row_upper(i));
     }
-    for (std::size_t r = 0; r < rows_.size(); ++r) broken_ += broken(r) ? 1 : 0;
+    for (std::size_t r = 0; r < rows_.size(); ++r) broken_ += broken(r);
     for (const Index i : wanted_.rows()) values_.push_back(value_of(i));
     return true;
   }
@@ -163,16 +163,16 @@ class Enumeration {
     }
   }
 
-  [[nodiscard]] bool broken(std::size_t r) const {
-    return (activity_[r] < low_[r]) | (activity_[r] > high_[r]);
+  [[nodiscard]] int broken(std::size_t r) const {
+    return static_cast<int>(activity_[r] < low_[r]) | static_cast<int>(activity_[r] > high_[r]);
   }
 
   void step(const Column& c) {
     for (std::size_t e = c.first; e < c.last; ++e) {
       const std::size_t r = touches_[e].row;
-      const int before = broken(r) ? 1 : 0;
+      const int before = broken(r);
       activity_[r] += touches_[e].by;
-      broken_ += (broken(r) ? 1 : 0) - before;
+      broken_ += broken(r) - before;
     }
     goal_ += c.goal;
     point_[at(c.index)] += c.step;

@@ -74,15 +74,19 @@ void Search::judge_given_plans() {
   if (mended) (void)judge_plan(exact_point(*mended), "an earlier answer, mended");
 }
 
-// The root's point, and what lies around it.
+// The root's point, and what lies around it. What a known plan is worth does not matter on the way:
+// exchanges may pass it from a point that is worse.
 void Search::look_around() {
   if (options_.any_plan) return;
-  BestWanted around(best_);
+  BestWanted around(std::numeric_limits<double>::infinity());
   best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), around, work_);
   if (!around.found()) return;
   constexpr std::int64_t kMostWork = 400'000;
   const auto better = exchange(problem_, around.point(), kMostWork, work_);
-  (void)judge_plan(exact_point(better ? *better : around.point()), "a look around the relaxation");
+  const std::vector<double>& point = better ? *better : around.point();
+  double goal = 0.0;
+  for (Index j = 0; j < problem_.num_columns(); ++j) goal += problem_.cost(j) * point[at(j)];
+  if (goal < best_) (void)judge_plan(exact_point(point), "a look around the relaxation");
 }
 
 // Visits what the node can still hold below the best plan; true where that was all.

@@ -65,6 +65,7 @@ bool Search::solve_root() {
   for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
   const lp::Report report = relaxation_.solve({.cutoff = kInf, .interrupt = interrupt_});
   result_.pivots += report.pivots;
+  result_.root_pivots = report.pivots;
   RelaxedAnswer& relaxed = result_.relaxed;
   relaxed.status = report.status;
   auto root = std::make_shared<Node>();

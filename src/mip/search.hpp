@@ -84,6 +84,7 @@ struct SearchResult {
   double bound = -std::numeric_limits<double>::infinity();
   RelaxedAnswer relaxed;
   std::int64_t nodes = 0, pivots = 0, generated_rows = 0, work = 0;
+  std::int64_t root_pivots = 0;  ///< of the relaxation as it came
   double seconds = 0.0;
   std::string stopped_by;  ///< "time", "nodes", "gap", "hand" or empty
   std::string reason;      ///< why undecided or unproven without a limit

@@ -1,7 +1,6 @@
 #include "mip/together.hpp"
 
 #include <algorithm>
-#include <array>
 #include <bit>
 #include <cmath>
 
@@ -10,123 +9,20 @@
 #include "mip/enumerate.hpp"
 #include "mip/exchange.hpp"
 #include "mip/kinds.hpp"
+#include "mip/together_problems.hpp"
 
 namespace kiteknot::mip {
 namespace {
 
-constexpr double kInf = std::numeric_limits<double>::infinity();
-constexpr std::size_t kMost = 64;  // problems in one search
-
-using Set = std::uint64_t;  // of problems
-using Each = std::array<double, kMost>;
+using namespace shared;
 
 std::size_t at(Index i) {
   return static_cast<std::size_t>(i);
 }
-Set only(std::size_t k) {
-  return Set{1} << k;
-}
-template <class F>
-void for_each(Set set, const F& f) {
-  for (; set != 0; set &= set - 1) f(static_cast<std::size_t>(std::countr_zero(set)));
-}
 
-// The limits of all problems, and the best point of each.
-class Problems {
- public:
-  Problems(const Problem& base, std::span<const LimitChanges> changes) : count_(changes.size()) {
-    for (const LimitChanges& c : changes)
-      for (const RowLimits& r : c) rows_.push_back(r.row);
-    std::sort(rows_.begin(), rows_.end());
-    rows_.erase(std::unique(rows_.begin(), rows_.end()), rows_.end());
-    for (const LimitChanges& c : changes) {
-      for (const Index i : rows_) {
-        low_.push_back(base.row_lower(i));
-        high_.push_back(base.row_upper(i));
-      }
-      for (const RowLimits& r : c) {
-        const auto v = static_cast<std::size_t>(
-            std::lower_bound(rows_.begin(), rows_.end(), r.row) - rows_.begin());
-        low_[low_.size() - rows_.size() + v] = std::ceil(r.lower);  // rows take whole values
-        high_[high_.size() - rows_.size() + v] = std::floor(r.upper);
-      }
-    }
-    best_.fill(kInf);
-    point_.resize(count_);
-    for (std::size_t k = 0; k < count_; ++k)
-      for (std::size_t j = 0; j < count_; ++j)
-        if (within(j, k)) narrower_[k] |= only(j);
-  }
-
-  [[nodiscard]] std::size_t count() const { return count_; }
-  [[nodiscard]] const std::vector<Index>& rows() const { return rows_; }
-  [[nodiscard]] double low(std::size_t k, std::size_t v) const {
-    return low_[k * rows_.size() + v];
-  }
-  [[nodiscard]] double high(std::size_t k, std::size_t v) const {
-    return high_[k * rows_.size() + v];
-  }
-  /// Those that have no plan where k has none.
-  [[nodiscard]] Set narrower(std::size_t k) const { return narrower_[k]; }
-  [[nodiscard]] double best(std::size_t k) const { return best_[k]; }
-  [[nodiscard]] const std::vector<double>& point(std::size_t k) const { return point_[k]; }
-  [[nodiscard]] bool possible(std::size_t k) const {
-    for (std::size_t v = 0; v < rows_.size(); ++v)
-      if (low(k, v) > high(k, v)) return false;
-    return true;
-  }
-
-  /// A point of all other rows, with the values of the varied ones.
-  void offer(Set to, std::span<const double> point, double goal, std::span<const double> values) {
-    for_each(to, [&](std::size_t k) {
-      if (goal >= best_[k]) return;
-      for (std::size_t v = 0; v < rows_.size(); ++v)
-        if (values[v] < low(k, v) || values[v] > high(k, v)) return;
-      best_[k] = goal;
-      point_[k].assign(point.begin(), point.end());
-    });
-  }
-
- private:
-  [[nodiscard]] bool within(std::size_t j, std::size_t k) const {
-    for (std::size_t v = 0; v < rows_.size(); ++v)
-      if (low(j, v) < low(k, v) || high(j, v) > high(k, v)) return false;
-    return true;
-  }
-  std::size_t count_;
-  std::vector<Index> rows_;         // whose limits differ, rising
-  std::vector<double> low_, high_;  // by problem and row
-  std::vector<std::vector<double>> point_;
-  Each best_{};
-  std::array<Set, kMost> narrower_{};
-};
-
-// Points for some of the problems, at a node that bounds each of them.
-class WantedByMany final : public Wanted {
- public:
-  WantedByMany(Problems& problems, Set set, double step, const Each& bounds)
-      : problems_(problems), set_(set), step_(step), bounds_(bounds) {
-    rows_ = problems.rows();
-    look();
-  }
-  void take(std::span<const double> point, double goal, std::span<const double> values) override {
-    problems_.offer(set_, point, goal, values);
-    look();
-  }
-
- private:
-  void look() {
-    below_ = room_ = -kInf;
-    for_each(set_, [&](std::size_t k) {
-      below_ = std::max(below_, problems_.best(k));
-      room_ = std::max(room_, add_up(step_up(problems_.best(k) - step_), -bounds_[k]));
-    });
-  }
-  Problems& problems_;
-  Set set_;
-  double step_;
-  const Each& bounds_;
-};
+// A root solved in fewer pivots is solved anew for each problem: a basis that moved on from others
+// collects columns at their bounds, whose reduced costs of 0 tell nothing.
+constexpr std::int64_t kFewPivots = 100;
 
 class Together {
  public:
@@ -182,6 +78,11 @@ class Together {
     double value = 0.0, objective = 0.0, room = -kInf;
     std::size_t of = 0;
     std::shared_ptr<const lp::Basis> basis;
+  };
+  // What was seen of a problem at the root.
+  struct Root {
+    Look look;
+    Split split;
   };
   struct Here {
     Set undecided = 0;  // not settled at this node
@@ -315,14 +216,20 @@ class Together {
         unfinished_ |= here.undecided | here.divided;
         return;
       }
-    if (here.divided != 0) divide(here, depth);
+    if (here.divided == 0) return;
+    if (depth == 0)
+      divide_in_groups(here);
+    else
+      divide(here, depth);
   }
 
   // Settles at least one problem, or leaves it to the parts of the node; false: nothing is known.
   bool look(Here& here, int depth, const From& from) {
     Look l;
     l.of = neediest(here);
+    if (depth == 0 && quick_root_) relaxation_.simplex().start_from_rows();
     const lp::Report report = relax(l.of);
+    quick_root_ = quick_root_ || (nodes_ == 1 && options_.basis.empty() && pivots_ < kFewPivots);
     if (report.status == lp::Status::infeasible) {
       here.undecided &= ~problems_.narrower(l.of);
       here.divided &= ~problems_.narrower(l.of);
@@ -352,7 +259,7 @@ class Together {
     close(here);
     if ((here.undecided & only(l.of)) == 0) return true;
     if (column < 0) return false;
-    finish(here, l, column);
+    finish(here, l, column, depth);
     return true;
   }
 
@@ -370,7 +277,7 @@ class Together {
 
   // Looks through the rest of the node for all problems that these multipliers bound as well as
   // their own; where that is too much they are settled in the parts of the node.
-  void finish(Here& here, const Look& l, Index column) {
+  void finish(Here& here, const Look& l, Index column, int depth) {
     const double own = room(l.of, l.bounds[l.of]);
     Set near = only(l.of);
     bool all = false;
@@ -384,13 +291,61 @@ class Together {
       all = enumerate(problem_, domain_, {l.reduced, &relaxation_.simplex().program()}, rest,
                       kMostPoints, work_);
     }
+    if (all) {
+      here.undecided &= ~near;
+      return close(here);
+    }
+    if (depth == 0) near = only(l.of);  // every problem is to have its own look at the root
     here.undecided &= ~near;
-    if (all) return close(here);
     here.divided |= near;
-    if (own > here.split.room)
-      here.split = {column,      relaxation_.point()[at(column)],
-                    l.objective, own,
-                    l.of,        std::make_shared<lp::Basis>(relaxation_.simplex().basis())};
+    if (depth > 0) tighten(l, here.undecided | here.divided);
+    if (own <= here.split.room && depth > 0) return;
+    here.split = {column,      relaxation_.point()[at(column)],
+                  l.objective, own,
+                  l.of,        std::make_shared<lp::Basis>(relaxation_.simplex().basis())};
+    if (depth == 0) roots_.push_back({l, here.split});
+  }
+
+  // With bound B and reduced cost d > 0 of a column at its lower bound, no better point of any of
+  // the problems has more than room / d steps of it; likewise from above.
+  void tighten(const Look& l, Set set) {
+    double most = -kInf;
+    for_each(set, [&](std::size_t k) { most = std::max(most, room(k, l.bounds[k])); });
+    if (most == kInf || most < 0.0) return;
+    const lp::Program& program = relaxation_.simplex().program();
+    for (Index j = 0; j < problem_.num_columns(); ++j) {
+      const Interval d = l.reduced[at(j)];
+      if (domain_.fixed(j)) continue;
+      if (d.low > 0.0)
+        (void)domain_.drop_upper(j, program.lower(j) + std::floor(divide_up(most, d.low)));
+      else if (d.high < 0.0)
+        (void)domain_.raise_lower(j, program.upper(j) - std::floor(divide_up(most, -d.high)));
+    }
+  }
+
+  // Problems share a tree where the multipliers of one, the leader, bound the others nearly as well
+  // as their own: what is lost is no more than their room. Few of them are quicker one by one.
+  void divide_in_groups(const Here& root) {
+    constexpr int kFewest = 3;
+    for (Set left = root.divided; left != 0;) {
+      Here group{left, 0, root.bounds, {}};
+      const std::size_t leader = neediest(group);
+      const auto at_root =
+          std::ranges::find(roots_, leader, [](const Root& r) { return r.look.of; });
+      group.divided = only(leader);
+      for_each(left, [&](std::size_t j) {
+        const double lost = add_up(root.bounds[j], -at_root->look.bounds[j]);
+        if (lost <= room(j, root.bounds[j]) + step_) group.divided |= only(j);
+      });
+      left &= ~group.divided;
+      if (std::popcount(group.divided) < kFewest) {
+        unfinished_ |= group.divided;
+        continue;
+      }
+      group.undecided = 0;
+      group.split = at_root->split;
+      divide(group, 0);
+    }
   }
 
   void divide(const Here& here, int depth) {
@@ -421,6 +376,8 @@ class Together {
   Relaxation relaxation_;
   Domain domain_;
   PseudoCosts pseudo_costs_;
+  std::vector<Root> roots_;
+  bool quick_root_ = false;
   Set unfinished_ = 0;
   std::int64_t nodes_ = 0, pivots_ = 0;
 };

@@ -13,7 +13,6 @@ namespace {
 std::optional<std::int32_t> only_decision(const ModelData& m, const Condition& c) {
   if (c.kind == Condition::Kind::negation) return only_decision(m, c.parts[0]);
   if (c.kind != Condition::Kind::compare && c.kind != Condition::Kind::truth) return std::nullopt;
-  std::optional<std::int32_t> only;
   Collector collector(m, [](const auto&) -> Index { throw UsageError("a derived term"); });
   try {
     collector.add(c.body, 1);
