@@ -210,3 +210,61 @@ TEST_CASE("given points serve where they fit", "[mip][together]") {
   CHECK(r.answers[2].point == std::vector<double>{1.0, 1.0, 0.0});
   for (const SharedAnswer& a : r.answers) CHECK_FALSE(a.settled);
 }
+
+namespace {
+
+// The most worth for every weight and number of items, by dynamic programming over the items
+// (Bellman 1957).
+std::vector<double> most_worth(const std::vector<int>& weight, const std::vector<int>& worth,
+                               int count, int room) {
+  const auto at = [&](int c, int r) { return static_cast<std::size_t>(c * (room + 1) + r); };
+  std::vector<double> best(at(count, room) + 1, 0.0);
+  for (std::size_t k = 0; k < weight.size(); ++k)
+    for (int c = count; c > 0; --c)
+      for (int r = room; r >= weight[k]; --r)
+        best[at(c, r)] = std::max(best[at(c, r)], best[at(c - 1, r - weight[k])] + worth[k]);
+  return {best.end() - room - 1, best.end()};  // with at most `count` items
+}
+
+}  // namespace
+
+TEST_CASE("long searches that are shared agree with dynamic programming", "[mip][together]") {
+  Random random(7103);
+  int settled = 0;
+  std::int64_t nodes = 0;
+  for (int round = 0; round < 12; ++round) {
+    CAPTURE(round);
+    constexpr int kItems = 44, kCount = 19;
+    const int room = static_cast<int>(random.between(3900, 4700));
+    std::vector<int> weight, worth;
+    Problem p;
+    Row fits{{}, -HUGE_VAL, 0.0, true}, few{{}, -HUGE_VAL, kCount, true};
+    for (Index j = 0; j < kItems; ++j) {
+      weight.push_back(static_cast<int>(random.between(60, 400)));
+      // Worth close to weight keeps all bounds close together.
+      worth.push_back(weight.back() + 10 + static_cast<int>(random.between(0, 5 * (round % 3))));
+      p.add_column(0.0, 1.0, true, -worth.back());
+      fits.entries.push_back({j, static_cast<double>(weight.back())});
+      few.entries.push_back({j, 1.0});
+    }
+    fits.upper = room;
+    p.add_row(fits);
+    p.add_row(few);
+    p.set_goal_facts(true, 1.0);
+    std::vector<LimitChanges> changes;
+    for (int k = 0; k < 16; ++k) changes.push_back({{0, -HUGE_VAL, room - 2.0 * k}});
+    const std::vector<double> truth = most_worth(weight, worth, kCount, room);
+    const SharedResult found = search_together(p, changes, {});
+    nodes += found.nodes;
+    for (int k = 0; k < 16; ++k) {
+      const SharedAnswer& a = found.answers[static_cast<std::size_t>(k)];
+      REQUIRE_FALSE(a.point.empty());
+      CHECK(-goal(p, a.point) <= truth[static_cast<std::size_t>(room - 2 * k)]);
+      if (!a.settled) continue;
+      ++settled;
+      CHECK(-goal(p, a.point) == truth[static_cast<std::size_t>(room - 2 * k)]);
+    }
+  }
+  CHECK(nodes > 100);  // trees, not only roots
+  CHECK(settled > 100);
+}
