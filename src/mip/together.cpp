@@ -81,7 +81,7 @@ class Together {
   };
   // What was seen of a problem at the root.
   struct Root {
-    Look look;
+    Each bounds{};  // on the others, from its multipliers
     Split split;
   };
   struct Here {
@@ -303,7 +303,7 @@ class Together {
     here.split = {column,      relaxation_.point()[at(column)],
                   l.objective, own,
                   l.of,        std::make_shared<lp::Basis>(relaxation_.simplex().basis())};
-    if (depth == 0) roots_.push_back({l, here.split});
+    if (depth == 0) roots_.push_back({l.bounds, here.split});
   }
 
   // With bound B and reduced cost d > 0 of a column at its lower bound, no better point of any of
@@ -331,11 +331,11 @@ class Together {
       Here group{left, 0, root.bounds, {}};
       const std::size_t leader = neediest(group);
       const auto at_root =
-          std::ranges::find(roots_, leader, [](const Root& r) { return r.look.of; });
+          std::ranges::find(roots_, leader, [](const Root& r) { return r.split.of; });
       group.divided = only(leader);
       for_each(left, [&](std::size_t j) {
-        const double lost = add_up(root.bounds[j], -at_root->look.bounds[j]);
-        if (lost <= room(j, root.bounds[j]) + step_) group.divided |= only(j);
+        const double lost = add_up(root.bounds[j], -at_root->bounds[j]);
+        if (lost < kInf && lost <= room(j, root.bounds[j]) + step_) group.divided |= only(j);
       });
       left &= ~group.divided;
       if (std::popcount(group.divided) < kFewest) {
