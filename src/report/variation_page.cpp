@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -247,6 +248,10 @@ std::string variation_document(const Model& model, const Variation& v) {
       return static_cast<std::int64_t>(r->to_double());
     return r->to_double();
   };
+  const auto real = [&](const std::optional<double>& bound) -> Json {
+    if (!bound || !std::isfinite(*bound)) return nullptr;
+    return number(Rational::exactly(*bound));
+  };
   const auto entry = [&](const Variant& one) {
     Json changed = Json::array();
     for (const auto& [d, value] : one.changed)
@@ -257,7 +262,7 @@ std::string variation_document(const Model& model, const Variation& v) {
     Json told{{"name", name_of(v, one)},
               {"outcome", word(one.outcome)},
               {"goal", number(one.goal)},
-              {"bound", one.bound ? Json(*one.bound) : Json()},
+              {"bound", real(one.bound)},
               {"change", number(change(v, one))},
               {"decisions_changed", std::move(changed)},
               {"seconds", one.seconds}};

@@ -159,6 +159,7 @@ TEST_CASE("variations as CSV and JSON carry steps and exact figures", "[report][
   CHECK(std::count(csv.begin(), csv.end(), ',') == 5 * (1 + 1 + 4));
   CHECK(json["variants"][0]["bound"].is_null());
   CHECK(json["variants"][3]["bound"] == json["variants"][3]["goal"]);
+  CHECK(json["variants"][3]["bound"].is_number_integer());
 }
 
 TEST_CASE("what is not proven is told with what can still exist", "[report][questions]") {
