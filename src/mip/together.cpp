@@ -405,6 +405,22 @@ bool can_share(const Problem& p) {
   return goal <= kMostSum;
 }
 
+namespace {
+
+// How many of these go into one search: every one keeps limits for the rows of all.
+std::size_t at_once(std::span<const LimitChanges> changes) {
+  constexpr std::size_t kMostLimits = 1'000'000;
+  std::size_t count = 0, rows = 0;
+  for (const LimitChanges& c : changes) {
+    rows += c.size();
+    if (count == kMost || (count > 0 && (count + 1) * rows > kMostLimits)) break;
+    ++count;
+  }
+  return count;
+}
+
+}  // namespace
+
 SharedResult search_together(const Problem& problem, const std::vector<LimitChanges>& changes,
                              const SharedOptions& options) {
   SharedResult result;
@@ -413,8 +429,8 @@ SharedResult search_together(const Problem& problem, const std::vector<LimitChan
   if (!can_share(problem) || !whole_limits.round_limits()) return result;
   const Stopwatch clock;
   SharedOptions rest = options;
-  for (std::size_t first = 0; first < changes.size(); first += kMost) {
-    const std::size_t count = std::min(kMost, changes.size() - first);
+  for (std::size_t first = 0, count = 0; first < changes.size(); first += count) {
+    count = at_once(std::span(changes).subspan(first));
     Problems problems(whole_limits, std::span(changes).subspan(first, count));
     rest.seconds = options.seconds - clock.seconds();
     Together(whole_limits, problems, rest).run(result, first);

@@ -268,3 +268,20 @@ TEST_CASE("long searches that are shared agree with dynamic programming", "[mip]
   CHECK(nodes > 100);  // trees, not only roots
   CHECK(settled > 100);
 }
+
+TEST_CASE("changes of very many rows are split over searches", "[mip][together]") {
+  Problem p;
+  for (int j = 0; j < 2; ++j) p.add_column(0.0, 100.0, true, -1.0 - j);
+  for (int i = 0; i < 500; ++i) p.add_row({{{0, 1.0}, {1, 1.0}}, -HUGE_VAL, 40.0 + i, true});
+  p.set_goal_facts(true, 1.0);
+  std::vector<LimitChanges> changes(60);
+  for (int k = 0; k < 60; ++k)
+    for (Index i = 0; i < 500; ++i)
+      changes[static_cast<std::size_t>(k)].push_back({i, -HUGE_VAL, 10.0 + k + i});
+  const SharedResult found = search_together(p, changes, {});
+  for (int k = 0; k < 60; ++k) {
+    const SharedAnswer& a = found.answers[static_cast<std::size_t>(k)];
+    REQUIRE(a.settled);
+    CHECK(a.point == std::vector<double>{0.0, 10.0 + k});
+  }
+}
