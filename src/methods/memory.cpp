@@ -25,8 +25,7 @@ void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
 
 lp::Basis Memory::basis(const Lowering& lowering) const {
   lp::Basis b;
-  constexpr std::int64_t kFewPivots = 100;
-  if (most_pivots_ < kFewPivots ||
+  if (most_pivots_ < mip::kFewPivots ||
       columns_.size() != static_cast<std::size_t>(lowering.problem.num_columns()))
     return b;
   b.columns = columns_;

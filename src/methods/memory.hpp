@@ -14,9 +14,8 @@ class Memory {
  public:
   /// Fills in what is known for this problem. O(nonzeros) for each remembered problem.
   void start(mip::SearchOptions& options, const Lowering& lowering) const;
-  /// The last basis, as far as it fits; empty where it does not, or where a relaxation took few
-  /// pivots anyway: a basis that moved on from another one has more columns at their bounds, whose
-  /// reduced costs of 0 tell the search nothing.
+  /// The last basis, as far as it fits; empty where it does not, or where no relaxation took more
+  /// than a few pivots (mip::kFewPivots).
   [[nodiscard]] lp::Basis basis(const Lowering& lowering) const;
   /// Plans found, the most recent last; values by decision.
   [[nodiscard]] const std::vector<std::vector<Rational>>& plans() const noexcept { return plans_; }

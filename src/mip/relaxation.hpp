@@ -13,6 +13,11 @@
 
 namespace kiteknot::mip {
 
+/// A relaxation that takes fewer pivots is better solved anew than from the basis of another
+/// problem: a basis that moved on collects columns at their bounds, whose reduced costs of 0 tell
+/// the search nothing.
+inline constexpr std::int64_t kFewPivots = 100;
+
 class Relaxation {
  public:
   /// Columns only; the kinds add their rows.

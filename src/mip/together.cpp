@@ -20,10 +20,6 @@ std::size_t at(Index i) {
   return static_cast<std::size_t>(i);
 }
 
-// A root solved in fewer pivots is solved anew for each problem: a basis that moved on from others
-// collects columns at their bounds, whose reduced costs of 0 tell nothing.
-constexpr std::int64_t kFewPivots = 100;
-
 class Together {
  public:
   Together(const Problem& problem, Problems& problems, const SharedOptions& options)

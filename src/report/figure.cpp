@@ -199,9 +199,9 @@ class SweepFigure {
         ++object;
         const double from = edge(k), to = edge(end);
         text += fmt::format(
-            "set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb \"{}\" fs solid "
-            "noborder "
-            "behind\nset label {} \"{}\" at {}, graph 0.5 center rotate textcolor rgb \"{}\"\n",
+            "set object {} rectangle from {}, graph 0 to {}, graph 1 fc rgb \"{}\" "
+            "fs solid noborder behind\n"
+            "set label {} \"{}\" at {}, graph 0.5 center rotate textcolor rgb \"{}\"\n",
             object, from, to, kSand, 100 + object, word, from + (to - from) / 2, kInk);
       }
       k = end;
