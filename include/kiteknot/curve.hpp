@@ -1,6 +1,8 @@
 #pragma once
 // Functions of one expression, given by pieces: what a quantity costs or yields. A curve knows
-// nothing of decisions; whether its use needs binaries is found out when a model is solved.
+// nothing of decisions; whether its use needs binaries is found out when a model is solved. Where a
+// curve of decisions stands in a goal or in a rule that is switched on, in whatever part of it, its
+// argument is kept within from() .. to().
 //
 //   kk::Curve hire = kk::Curve::tiers({{120, 4}, {95, 6}, {80}}, 50);
 //   model.minimize("cost", hire(lamps));
@@ -32,8 +34,8 @@ class Curve {
   static Curve tiers(std::vector<Tier> tiers, const Rational& once = 0);
   /// One rate for all units, by how many there are: from[0] = 0, then rising.
   static Curve all_units(std::vector<Step> steps);
-  /// Straight lines between points with rising x; two points with one x are a jump, at which the
-  /// lower y counts.
+  /// Straight lines between points with rising x; several points with one x are a jump, at which
+  /// the lowest y counts, at the first and the last x too.
   static Curve through(std::vector<Point> points);
 
   [[nodiscard]] Curve named(std::string name) const;
@@ -47,6 +49,8 @@ class Curve {
   [[nodiscard]] const std::shared_ptr<const CurveData>& shared() const noexcept { return data_; }
 
   explicit Curve(std::shared_ptr<const CurveData> data) : data_(std::move(data)) {}
+  Curve(const Curve&) = default;  // also where it is moved from: it stays usable
+  Curve& operator=(const Curve&) = default;
 
  private:
   std::shared_ptr<const CurveData> data_;

@@ -22,17 +22,26 @@ struct NumberNode;  // a figure computed from numbers
 struct Derived;     // a function of expressions: a product, the largest of some, a curve, a truth
 using Factor = std::shared_ptr<const NumberNode>;
 
+struct ModelTag;
 /// Which model a decision or number belongs to; mixing two models throws UsageError with both
-/// titles.
+/// titles. A model that states something new while a copy of it lives gets a tag of its own, and
+/// remembers where it came from: what was stated before is understood by both, what was stated
+/// later by one of them only.
+using Tag = std::shared_ptr<const ModelTag>;
 struct ModelTag {
   std::string title;
+  Tag from{};                               ///< the model before, ...
+  std::int32_t decisions = 0, numbers = 0;  ///< ... and how many of each it had
 };
-using Tag = std::shared_ptr<const ModelTag>;
+/// Whether handles of `made` up to these counts mean the same things in a model tagged `there`.
+[[nodiscard]] bool understood(const Tag& made, std::int32_t decisions, std::int32_t numbers,
+                              const Tag& there) noexcept;
 
 /// One decision of a model.
 struct Decision {
   Tag model;
   std::int32_t id = -1;
+  bool yes_or_no = false;  ///< known to be binary
 };
 
 /// A named figure of a model that can be set again.
@@ -46,6 +55,8 @@ class Decisions {
  public:
   Decisions(Tag model, std::shared_ptr<const Family> family)
       : model_(std::move(model)), family_(std::move(family)) {}
+  Decisions(const Decisions&) = default;  // also where it is moved from: it stays usable
+  Decisions& operator=(const Decisions&) = default;
   /// The decision of a row; throws UsageError with both names for a row of another table.
   Decision operator[](Row row) const { return at({&row, 1}); }
   Decision operator[](const std::string& key) const { return named({key}); }
@@ -62,7 +73,8 @@ class Decisions {
   /// The key's texts; throws UsageError where the family has no such member.
   [[nodiscard]] Decision named(const std::vector<std::string>& keys) const;
   [[nodiscard]] std::int32_t size() const noexcept;
-  [[nodiscard]] Decision member(std::int32_t i) const noexcept;
+  /// By its place in the family; UsageError where it has no such place.
+  [[nodiscard]] Decision member(std::int32_t i) const;
   /// The decision itself, for a family without tables.
   [[nodiscard]] Decision only() const;
   operator Decision() const { return only(); }
@@ -103,16 +115,21 @@ class Expression {
 
   /// The sum of the plain terms, not yet collected by decision, ...
   [[nodiscard]] const std::vector<Term>& terms() const noexcept { return terms_; }
-  /// ... of the terms with numbers in them, of those that are not sums, and of the constant.
+  /// ... of the terms with numbers in them, of those that are not sums of decisions, and of the
+  /// constant. Functions of numbers alone are figures and stand among the former.
   [[nodiscard]] const std::vector<FactoredTerm>& factored() const noexcept { return factored_; }
   [[nodiscard]] const std::vector<DerivedTerm>& derived() const noexcept { return derived_; }
   [[nodiscard]] const Rational& constant() const noexcept { return constant_; }
   [[nodiscard]] const Tag& model() const noexcept { return model_; }
+  /// Throws UsageError where it holds what a model tagged `there` does not know.
+  void need_understood(const Tag& there) const;
   [[nodiscard]] bool is_constant() const noexcept {
     return terms_.empty() && factored_.empty() && derived_.empty();
   }
   [[nodiscard]] bool is_linear() const noexcept { return derived_.empty(); }
   [[nodiscard]] bool has_decisions() const noexcept;
+  /// Levels of functions and conditions inside each other; UsageError is thrown beyond 1,000.
+  [[nodiscard]] std::int32_t depth() const noexcept { return depth_; }
 
   Expression& operator+=(const Expression& other);
   Expression& operator-=(const Expression& other);
@@ -123,10 +140,11 @@ class Expression {
   /// this += factor * decision, without temporaries.
   void add(const Rational& coefficient, const Decision& d) { add(coefficient, d.id, d.model); }
   void add(const Rational& coefficient, std::int32_t decision, const Tag& model);
-  void add(const Rational& constant) { constant_ += constant; }
+  void add(const Rational& constant);
 
  private:
-  void join(const Tag& other);
+  void join(const Expression& other) { join(other.model_, other.decisions_, other.numbers_); }
+  void join(const Tag& other, std::int32_t decisions, std::int32_t numbers);
   void scale(const Rational& by);
   void scale(const Factor& by);
 
@@ -134,6 +152,8 @@ class Expression {
   std::vector<Term> terms_;
   std::vector<FactoredTerm> factored_;
   std::vector<DerivedTerm> derived_;
+  std::int32_t depth_ = 0;
+  std::int32_t decisions_ = 0, numbers_ = 0;  // one more than the last of each that stands in it
   Tag model_;
 };
 
@@ -170,17 +190,18 @@ struct Condition {
     count       ///< least <= number of parts that hold <= most
   };
   Condition() = default;
-  /// A binary decision stands for "it is 1".
+  /// A binary decision stands for "it is 1"; a model refuses any other with UsageError.
   Condition(const Decision& d);
   Condition(const Decisions& d) : Condition(d.only()) {}
-  Condition(Kind joining, std::vector<Condition> joined)
-      : kind(joining), parts(std::move(joined)) {}
+  Condition(Kind joining, std::vector<Condition> joined);
 
   Kind kind = Kind::compare;
   bool has_low = false, has_high = false;
   Expression body, low, high;
   std::vector<Condition> parts;
   std::int32_t least = 0, most = 0;  ///< count
+  std::int32_t depth = 0;            ///< levels of conditions in parts
+  bool yes_or_no = false;            ///< truth: the decision is known to be binary
 };
 
 Condition negated(Condition c);

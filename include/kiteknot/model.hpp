@@ -8,7 +8,9 @@
 //   model.maximize("crowd", total(shows, [&](kk::Row s) { return crowd[s] * run[s]; }));
 //   model.rule("crew", total(shows, [&](kk::Row s) { return crew[s] * run[s]; }) <= 35);
 //
-// A Model is a value; copies are cheap and do not see each other's later changes.
+// A Model is a value; copies are cheap and do not see each other's later changes. What was stated
+// before a copy was made is understood by both, what one of them states later by that one only:
+// anything else is refused with UsageError.
 
 #include <functional>
 #include <memory>
@@ -76,6 +78,8 @@ class Quantities {
  public:
   explicit Quantities(std::shared_ptr<const struct LetFamily> family)
       : family_(std::move(family)) {}
+  Quantities(const Quantities&) = default;  // also where it is moved from: it stays usable
+  Quantities& operator=(const Quantities&) = default;
   const Expression& operator[](Row row) const { return at({&row, 1}); }
   [[nodiscard]] const Expression& at(std::span<const Row> rows) const;
 
@@ -86,6 +90,8 @@ class Quantities {
 class Model {
  public:
   explicit Model(std::string title);
+  Model(const Model&) = default;  // also where it is moved from: it stays usable
+  Model& operator=(const Model&) = default;
   [[nodiscard]] const std::string& title() const noexcept;
 
   // Every name is used once among numbers, decisions, expressions and goals, and once among rules.
@@ -193,6 +199,8 @@ class Model {
 
  private:
   ModelData& change();
+  ModelData& change_what_is_stated();
+  void need_own(const Number& number) const;
   std::shared_ptr<ModelData> data_;
 };
 

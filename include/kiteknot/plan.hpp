@@ -1,7 +1,8 @@
 #pragma once
 // A plan is one exact value for every decision. Checking it evaluates every rule and bound as
-// stated, in rationals: models of whole decisions have no tolerance at all; with real decisions a
-// rule holds within 1e-9 times (1 + sum of |terms|), and the largest violation is reported.
+// stated, in rationals: rules over whole decisions have no tolerance at all; one with real
+// decisions in it holds within 1e-9 times (1 + the size of the largest term of a real decision),
+// and the largest violation is reported.
 
 #include <cstdint>
 #include <optional>
@@ -19,13 +20,15 @@ class Plan {
   Plan(const Model& model, std::vector<Rational> values);
 
   [[nodiscard]] const Rational& operator[](const Decision& d) const;
-  [[nodiscard]] const Rational& operator[](std::int32_t decision) const {
-    return values_[static_cast<std::size_t>(decision)];
-  }
+  /// By its number among all; UsageError where there is no such one.
+  [[nodiscard]] const Rational& operator[](std::int32_t decision) const;
   void set(const Decision& d, const Rational& value);
   [[nodiscard]] const std::vector<Rational>& values() const noexcept { return values_; }
+  /// The model that it was made for.
+  [[nodiscard]] const Tag& model() const noexcept { return model_; }
 
  private:
+  [[nodiscard]] std::size_t place(const Decision& d) const;
   Tag model_;
   std::vector<Rational> values_;
 };
@@ -56,7 +59,7 @@ struct DecisionFault {
 
 struct PlanReport {
   bool feasible = true;
-  bool exact = true;             ///< every rule and bound holds without any tolerance
+  bool exact = true;             ///< every comparison and bound holds without any tolerance
   double largest_violation = 0;  ///< of a rule or bound, in its own units; 0 where exact
   std::vector<RuleValue> rules;  ///< one a row of every rule that is switched on, in order
   std::vector<DecisionFault> faults;
@@ -66,7 +69,10 @@ struct PlanReport {
   [[nodiscard]] std::int32_t num_missed() const;
 };
 
-/// With `relaxed`, whole decisions may be fractional, and rules hold within the tolerance of reals.
+/// UsageError for a plan of another model. With `relaxed`, whole decisions may be fractional, and
+/// rules hold within the tolerance of reals.
 PlanReport check(const Model& model, const Plan& plan, bool relaxed = false);
+/// The same without any tolerance: what the search's own plans have to stand.
+PlanReport check_exactly(const Model& model, const Plan& plan, bool relaxed = false);
 
 }  // namespace kiteknot

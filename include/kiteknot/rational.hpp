@@ -80,6 +80,7 @@ class Rational {
 
  private:
   struct Big;
+  friend struct RationalParts;                  // base/big_rational.hpp
   static constexpr std::int64_t kInfinite = 0;  // num_ is 1 or -1
   static constexpr std::int64_t kBig = -1;      // num_ is replaced by big_
 

@@ -14,8 +14,9 @@ namespace kiteknot {
 struct SolveOptions {
   double seconds = std::numeric_limits<double>::infinity();  ///< time limit
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
-  double gap = 0.0;        ///< relative gap to accept; 0: prove the optimum
-  std::uint64_t seed = 1;  ///< for choices that are drawn by lot
+  double gap = 0.0;  ///< relative gap to accept; 0: prove the optimum
+  double memory_bytes = 4.0 * 1024.0 * 1024.0 * 1024.0;  ///< for the open branches of a search
+  std::uint64_t seed = 1;                                ///< for choices that are drawn by lot
   StopSwitch stop{};
 };
 
@@ -72,14 +73,14 @@ struct Relaxed {
 struct SearchCounts {
   std::int64_t nodes = 0, lp_iterations = 0, generated_constraints = 0, work = 0;
   double seconds = 0.0;
-  std::string stopped_by;  ///< "time", "nodes", "gap", "hand", or empty
+  std::string stopped_by;  ///< "time", "nodes", "gap", "memory", "hand", or empty
   std::string found_by;
   std::vector<Progress> progress;
 };
 
 class Result {
  public:
-  explicit Result(Model model) : model_(std::move(model)) {}
+  explicit Result(const Model& model) : model_(model) {}
 
   Outcome outcome = Outcome::undecided;
   std::vector<GoalResult> goals;

@@ -141,6 +141,8 @@ class Table {
   void add_numbers(const std::string& column, const std::function<Rational(Row)>& figure);
 
   explicit Table(std::shared_ptr<TableData> data) noexcept : data_(std::move(data)) {}
+  Table(const Table&) = default;  // also where it is moved from: it stays usable
+  Table& operator=(const Table&) = default;
   [[nodiscard]] const TableData& data() const noexcept { return *data_; }
   [[nodiscard]] const std::shared_ptr<TableData>& shared() const noexcept { return data_; }
 

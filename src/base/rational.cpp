@@ -7,7 +7,7 @@
 
 #include <gmpxx.h>
 
-#include "base/check.hpp"
+#include "base/big_rational.hpp"
 #include "kiteknot/errors.hpp"
 
 namespace kiteknot {
@@ -83,7 +83,7 @@ Rational Rational::from_big(Big&& value) {
 }
 
 Rational::Big Rational::to_big() const {
-  KITEKNOT_CHECK(is_finite(), "an infinite limit was calculated with");
+  if (!is_finite()) throw UsageError("an infinite limit was calculated with");
   if (den_ == kBig) return *big_;
   return Big{mpq_class(mpz_class(static_cast<long>(num_)), mpz_class(static_cast<long>(den_)))};
 }
@@ -112,7 +112,7 @@ Rational Rational::ratio(std::int64_t numerator, std::int64_t denominator) {
 }
 
 Rational Rational::exactly(double value) {
-  KITEKNOT_CHECK(std::isfinite(value), "exactly() takes a finite value");
+  if (!std::isfinite(value)) throw UsageError("an infinite value has no exact fraction");
   return from_big(Big{mpq_class(value)});
 }
 
@@ -141,7 +141,7 @@ std::optional<Rational> Rational::parse(std::string_view text) {
     int power = 0;
     const auto [end, code] = std::from_chars(text.data() + at, text.data() + text.size(), power);
     constexpr int kMostExponent = 400;
-    if (code != std::errc() || std::abs(power) > kMostExponent) return std::nullopt;
+    if (code != std::errc() || power > kMostExponent || power < -kMostExponent) return std::nullopt;
     at = static_cast<std::size_t>(end - text.data());
     exponent += power;
   }
@@ -332,8 +332,26 @@ std::strong_ordering operator<=>(const Rational& a, const Rational& b) {
   return c <=> 0;
 }
 
+struct RationalParts {
+  static mpq_class get(const Rational& r) { return r.to_big().value; }
+  static Rational make(mpq_class value) {
+    return Rational::from_big(Rational::Big{std::move(value)});
+  }
+};
+
+mpq_class to_big(const Rational& value) {
+  return RationalParts::get(value);
+}
+Rational from_big(const mpq_class& value) {
+  return RationalParts::make(value);
+}
+Rational ratio_of(const mpz_class& numerator, const mpz_class& denominator) {
+  return RationalParts::make(mpq_class(numerator, denominator));
+}
+
 Rational Rational::gcd(const Rational& a, const Rational& b) {
-  KITEKNOT_CHECK(a.is_integer() && b.is_integer(), "gcd takes integers");
+  if (!a.is_integer() || !b.is_integer())
+    throw UsageError("a greatest common divisor is taken of whole numbers");
   if (a.den_ == 1 && b.den_ == 1) return Rational(static_cast<long long>(common(a.num_, b.num_)));
   return Rational::from_big(
       Big{mpq_class(::gcd(a.to_big().value.get_num(), b.to_big().value.get_num()))});

@@ -16,12 +16,9 @@ struct Tolerances {
       1e-7;  ///< pivot entry by row against by column, relative: refactor above it
 };
 
-/// Relative gap at which a proof over real-valued goals is complete; the answer states it.
-inline constexpr double kProofGap = 1e-7;
-/// The same for a goal near 0, where a relative gap says nothing: times the largest goal
-/// coefficient. Far below what rules over reals are allowed, far above the last digit of a limit
-/// that no double can hold.
-inline constexpr double kProofGapNearZero = 1e-12;
+/// Gap, relative to the goal's own value, at which a proof over real-valued goals is complete where
+/// the last bound could not be had exactly; the answer states it. At a value of 0 there is none.
+inline constexpr double kProofGap = 1e-9;
 /// A rule over reals holds as stated within this times (1 + sum of |terms|).
 inline constexpr double kStatedTolerance = 1e-9;
 

@@ -9,15 +9,6 @@
 
 namespace kiteknot {
 
-class WorkCounter {
- public:
-  void add(std::int64_t units) noexcept { units_ += units; }
-  [[nodiscard]] std::int64_t units() const noexcept { return units_; }
-
- private:
-  std::int64_t units_ = 0;
-};
-
 /// Seconds since it was made.
 class Stopwatch {
  public:
@@ -40,6 +31,28 @@ struct Interrupt {
   }
   [[nodiscard]] bool by_time() const { return clock != nullptr && clock->seconds() >= seconds; }
   [[nodiscard]] bool now() const { return by_hand() || by_time(); }
+};
+
+/// Counts work, and tells long loops when the user wants them to stop: the clock is looked at after
+/// some work only.
+class WorkCounter {
+ public:
+  void add(std::int64_t units) noexcept { units_ += units; }
+  [[nodiscard]] std::int64_t units() const noexcept { return units_; }
+  /// Whose wishes interrupted() tells; it must outlive the counter.
+  void obey(const Interrupt& interrupt) noexcept { interrupt_ = &interrupt; }
+  [[nodiscard]] bool interrupted() {
+    constexpr std::int64_t kUnitsPerLook = 200'000;
+    if (interrupt_ == nullptr) return false;
+    if (interrupt_->by_hand()) return true;
+    if (units_ - looked_at_ < kUnitsPerLook) return false;
+    looked_at_ = units_;
+    return interrupt_->by_time();
+  }
+
+ private:
+  std::int64_t units_ = 0, looked_at_ = 0;
+  const Interrupt* interrupt_ = nullptr;
 };
 
 }  // namespace kiteknot

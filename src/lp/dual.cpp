@@ -81,6 +81,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
   while (true) {
     if (factor_worn()) refresh_dual();
     if (over_limit(options)) return Status::limit;
+    if (exhausted()) return Status::undecided;
     if ((pivots_ - pivots_at_start_) % 8 == 7 && reached_cutoff(options)) return Status::cutoff;
 
     const Index r = choose_leaving(tol.feasibility);

@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
+
+#include "base/big_rational.hpp"
 
 namespace kiteknot::lp {
 namespace {
@@ -11,7 +12,23 @@ std::size_t at(Index i) {
   return static_cast<std::size_t>(i);
 }
 
-// The kernel A_RS with its labels.
+// Numbers over their least common denominator.
+ScaledVector over_one(const std::vector<Rational>& values) {
+  ScaledVector out;
+  std::vector<mpq_class> big;
+  big.reserve(values.size());
+  for (const Rational& v : values) {
+    big.push_back(to_big(v));
+    if (big.back().get_den() != 1 &&
+        !mpz_divisible_p(out.denominator.get_mpz_t(), big.back().get_den_mpz_t()))
+      out.denominator = lcm(out.denominator, big.back().get_den());
+  }
+  for (const mpq_class& v : big)
+    out.numerator.push_back(v.get_num() * (out.denominator / v.get_den()));
+  return out;
+}
+
+// The kernel A_RS with its labels, made whole row by row: M = S A_RS.
 class Kernel {
  public:
   Kernel(const Program& program, const Basis& basis, const ExactLimits& limits) : limits_(limits) {
@@ -25,155 +42,253 @@ class Kernel {
         columns.push_back(j);
       }
     for (Index i = 0; i < program.num_rows(); ++i) {
-      if (!program.row_exact(i)) return;
+      if (!program.row_known(i)) return;
       if (basis.rows[at(i)] != Place::basic) rows.push_back(i);
     }
     if (rows.size() != columns.size() || rows.size() > at(limits.max_kernel)) return;
-    matrix_.resize(rows.size());
-    for (std::size_t r = 0; r < rows.size(); ++r) {
-      const auto index = program.rows().index(rows[r]);
-      const auto value = program.rows().value(rows[r]);
+    ExactSystem::Matrix matrix;
+    for (const Index i : rows) {
+      std::vector<Rational> values;
+      const auto index = program.rows().index(i);
       for (std::size_t e = 0; e < index.size(); ++e)
-        if (number[at(index[e])] >= 0 && value[e] != 0.0)
-          matrix_[r][number[at(index[e])]] = Rational::exactly(value[e]);
+        if (number[at(index[e])] >= 0 && program.rows().value(i)[e] != 0.0) {
+          matrix.column.push_back(number[at(index[e])]);
+          values.push_back(program.exact_value(i, e));
+        }
+      ScaledVector whole = over_one(values);
+      scale.push_back(whole.denominator);
+      for (mpz_class& v : whole.numerator) matrix.value.push_back(std::move(v));
+      matrix.start.push_back(matrix.value.size());
     }
-    usable_ = true;
+    system_.emplace(std::move(matrix));
+    usable_ = system_->regular();
   }
 
   [[nodiscard]] bool usable() const { return usable_; }
   std::vector<Index> rows, columns;
+  std::vector<mpz_class> scale;  // of each row
 
-  // A_RS x = rhs (or the transposed system), by Gauss-Jordan elimination on sparse rows, the
-  // shortest row first.
-  std::optional<std::vector<Rational>> solve(std::vector<Rational> rhs, bool transposed) const {
-    std::vector<std::map<Index, Rational>> a = matrix_;
-    if (transposed) {
-      a.assign(matrix_.size(), {});
-      for (std::size_t r = 0; r < matrix_.size(); ++r)
-        for (const auto& [c, v] : matrix_[r]) a[at(c)][static_cast<Index>(r)] = v;
-    }
-    const std::size_t k = a.size();
-    std::vector<char> done(k, 0);
-    std::vector<std::size_t> row_of(k, 0);
-    std::int64_t operations = 0;
-    for (std::size_t step = 0; step < k; ++step) {
-      std::size_t pivot_row = k;
-      for (std::size_t r = 0; r < k; ++r)
-        if (!done[r] && (pivot_row == k || a[r].size() < a[pivot_row].size())) pivot_row = r;
-      if (a[pivot_row].empty()) return std::nullopt;
-      done[pivot_row] = 1;
-      const Index pivot_column = a[pivot_row].begin()->first;
-      row_of[at(pivot_column)] = pivot_row;
-      const Rational pivot = a[pivot_row].begin()->second;
-      for (std::size_t r = 0; r < k; ++r) {
-        if (r == pivot_row) continue;
-        const auto hit = a[r].find(pivot_column);
-        if (hit == a[r].end()) continue;
-        const Rational factor = hit->second / pivot;
-        for (const auto& [c, v] : a[pivot_row]) {
-          Rational& entry = a[r][c];
-          entry -= factor * v;
-          if (entry.is_zero()) a[r].erase(c);
-        }
-        rhs[r] -= factor * rhs[pivot_row];
-        operations += static_cast<std::int64_t>(a[pivot_row].size()) + 1;
-      }
-      if (operations > limits_.max_operations) return std::nullopt;
-    }
-    std::vector<Rational> x(k);
-    for (std::size_t c = 0; c < k; ++c)
-      x[c] = rhs[row_of[c]] / a[row_of[c]].at(static_cast<Index>(c));
-    return x;
+  // A_RS x = rhs.
+  std::optional<ScaledVector> solve(const std::vector<Rational>& rhs) {
+    std::vector<Rational> scaled(rhs);
+    for (std::size_t r = 0; r < rows.size(); ++r)
+      if (scale[r] != 1) scaled[r] *= ratio_of(scale[r], 1);
+    return finish(over_one(scaled), false);
+  }
+  // A_RS' y = rhs; the result is S^-1 y, which goes with rows of whole numbers.
+  std::optional<ScaledVector> solve_transposed(const std::vector<Rational>& rhs) {
+    return finish(over_one(rhs), true);
+  }
+  [[nodiscard]] Rational multiplier(const ScaledVector& w, std::size_t r) const {
+    return ratio_of(w.numerator[r] * scale[r], w.denominator);
   }
 
  private:
+  std::optional<ScaledVector> finish(const ScaledVector& rhs, bool transposed) {
+    WorkCounter work;
+    auto x = system_->solve(rhs.numerator, transposed, limits_, work);
+    if (x) x->denominator *= rhs.denominator;
+    return x;
+  }
+
   ExactLimits limits_;
   bool usable_ = false;
-  std::vector<std::map<Index, Rational>> matrix_;
+  std::optional<ExactSystem> system_;
 };
 
-Rational nonbasic_value(Place place, double lower, double upper) {
-  if (place == Place::at_lower && std::isfinite(lower)) return Rational::exactly(lower);
-  if (place == Place::at_upper && std::isfinite(upper)) return Rational::exactly(upper);
+Rational nonbasic_value(Place place, const Rational& lower, const Rational& upper) {
+  if (place == Place::at_lower && lower.is_finite()) return lower;
+  if (place == Place::at_upper && upper.is_finite()) return upper;
   return 0;
 }
 
-// start + y'A by columns.
-std::vector<Rational> combine(const Program& program, std::vector<Rational> start,
-                              const std::vector<Index>& rows, const std::vector<Rational>& y) {
-  for (std::size_t r = 0; r < rows.size(); ++r) {
-    if (y[r].is_zero()) continue;
-    const auto index = program.rows().index(rows[r]);
-    const auto value = program.rows().value(rows[r]);
-    for (std::size_t e = 0; e < index.size(); ++e)
-      start[at(index[e])] += y[r] * Rational::exactly(value[e]);
+// Sums of fractions: those over one denominator are added as whole numbers.
+class FractionSum {
+ public:
+  void add_product(const Rational& a, const mpz_class& numerator, const mpz_class& denominator) {
+    if (numerator == 0 || a.is_zero()) return;
+    if (!same_ || denominator != denominator_) {
+      flush();
+      denominator_ = denominator;
+      same_ = true;
+    }
+    if (a.is_integer())
+      whole_ += to_big(a).get_num() * numerator;
+    else
+      rest_ += to_big(a) * mpq_class(numerator);
   }
-  return start;
-}
+  void add(const Rational& v) { total_ += to_big(v); }
+  mpq_class value() {
+    flush();
+    return total_;
+  }
 
-// Adds the least value of d x over lower <= x <= upper; false where it has no end.
-bool add_least(Rational& sum, const Rational& d, double lower, double upper) {
-  if (d.is_zero()) return true;
-  const double end = d.sign() > 0 ? lower : upper;
-  if (std::isinf(end)) return false;
-  sum += d * Rational::exactly(end);
-  return true;
+ private:
+  void flush() {
+    if (!same_) return;
+    mpq_class part(whole_);
+    part += rest_;
+    part /= mpq_class(denominator_);
+    total_ += part;
+    whole_ = 0;
+    rest_ = 0;
+    same_ = false;
+  }
+  bool same_ = false;
+  mpz_class denominator_, whole_ = 0;
+  mpq_class rest_ = 0, total_ = 0;
+};
+
+// Reduced costs d = c - A'y of all columns over one denominator, from S^-1 y.
+ScaledVector reduced_costs(const Program& program, const std::vector<Rational>& cost,
+                           const std::vector<Index>& rows, const std::vector<mpz_class>& scale,
+                           const ScaledVector& w) {
+  ScaledVector d = over_one(cost);
+  const mpz_class common = lcm(d.denominator, w.denominator);
+  const mpz_class cost_by = common / d.denominator, by = common / w.denominator;
+  for (mpz_class& v : d.numerator) v *= cost_by;
+  d.denominator = common;
+  mpz_class part;
+  for (std::size_t r = 0; r < rows.size(); ++r) {
+    if (w.numerator[r] == 0) continue;
+    const mpz_class multiplier = w.numerator[r] * by * scale[r];
+    const auto index = program.rows().index(rows[r]);
+    for (std::size_t e = 0; e < index.size(); ++e) {
+      const double value = program.rows().value(rows[r])[e];
+      mpz_class& to = d.numerator[at(index[e])];
+      if (program.row_exact(rows[r]) && std::abs(value) < 0x1p53 && value == std::trunc(value)) {
+        const auto whole = static_cast<long>(value);
+        if (whole >= 0)
+          mpz_submul_ui(to.get_mpz_t(), multiplier.get_mpz_t(), static_cast<unsigned long>(whole));
+        else
+          mpz_addmul_ui(to.get_mpz_t(), multiplier.get_mpz_t(), static_cast<unsigned long>(-whole));
+        continue;
+      }
+      // The row's scale makes entries of the kernel whole; others may need more.
+      const mpq_class exact = to_big(program.exact_value(rows[r], e));
+      if (!mpz_divisible_p(multiplier.get_mpz_t(), exact.get_den_mpz_t())) {
+        const mpz_class more = exact.get_den();
+        ScaledVector finer = d;
+        for (mpz_class& v : finer.numerator) v *= more;
+        finer.denominator *= more;
+        ScaledVector w_finer = w;
+        for (mpz_class& v : w_finer.numerator) v *= more;
+        w_finer.denominator *= more;
+        return reduced_costs(program, cost, rows, scale, w_finer);
+      }
+      part = multiplier / exact.get_den() * exact.get_num();
+      to -= part;
+    }
+  }
+  return d;
 }
 
 }  // namespace
 
 std::optional<std::vector<Rational>> exact_values(const Program& program, const Basis& basis,
                                                   const ExactLimits& limits) {
-  const Kernel kernel(program, basis, limits);
+  Kernel kernel(program, basis, limits);
   if (!kernel.usable()) return std::nullopt;
   std::vector<Rational> x(at(program.num_columns()));
   for (Index j = 0; j < program.num_columns(); ++j)
     if (basis.columns[at(j)] != Place::basic)
-      x[at(j)] = nonbasic_value(basis.columns[at(j)], program.lower(j), program.upper(j));
+      x[at(j)] =
+          nonbasic_value(basis.columns[at(j)], program.exact_lower(j), program.exact_upper(j));
   std::vector<Rational> rhs;
   for (const Index i : kernel.rows) {
-    Rational rest = nonbasic_value(basis.rows[at(i)], program.row_lower(i), program.row_upper(i));
+    Rational rest =
+        nonbasic_value(basis.rows[at(i)], program.exact_row_lower(i), program.exact_row_upper(i));
     const auto index = program.rows().index(i);
-    const auto value = program.rows().value(i);
     for (std::size_t e = 0; e < index.size(); ++e)
-      if (!x[at(index[e])].is_zero()) rest -= Rational::exactly(value[e]) * x[at(index[e])];
-    rhs.push_back(rest);
+      if (!x[at(index[e])].is_zero()) rest -= program.exact_value(i, e) * x[at(index[e])];
+    rhs.push_back(std::move(rest));
   }
-  const auto solved = kernel.solve(std::move(rhs), false);
+  const auto solved = kernel.solve(rhs);
   if (!solved) return std::nullopt;
-  for (std::size_t k = 0; k < kernel.columns.size(); ++k) x[at(kernel.columns[k])] = (*solved)[k];
+  for (std::size_t k = 0; k < kernel.columns.size(); ++k)
+    x[at(kernel.columns[k])] = ratio_of(solved->numerator[k], solved->denominator);
   return x;
 }
 
-std::optional<Rational> exact_bound(const Program& program, const Basis& basis,
-                                    const ExactLimits& limits) {
-  if (!program.cost_exact()) return std::nullopt;
-  const Kernel kernel(program, basis, limits);
-  if (!kernel.usable()) return std::nullopt;
+namespace {
+
+struct Priced {
+  ScaledVector w, d;  // multipliers over S, reduced costs
+};
+
+std::optional<Priced> price(const Program& program, Kernel& kernel,
+                            const std::vector<Rational>& cost) {
   std::vector<Rational> rhs;
-  for (const Index j : kernel.columns) rhs.push_back(Rational::exactly(program.cost(j)));
-  auto y = kernel.solve(std::move(rhs), true);
-  if (!y) return std::nullopt;
-  Rational bound = 0;
+  for (const Index j : kernel.columns) rhs.push_back(cost[at(j)]);
+  auto w = kernel.solve_transposed(rhs);
+  if (!w) return std::nullopt;
+  // A multiplier that points at no limit counts as 0; the columns then pay for it.
   for (std::size_t r = 0; r < kernel.rows.size(); ++r) {
     const Index i = kernel.rows[r];
-    if (!add_least(bound, (*y)[r], program.row_lower(i), program.row_upper(i))) (*y)[r] = 0;
-    (*y)[r] = -(*y)[r];
+    const double limit = w->numerator[r] > 0 ? program.row_lower(i) : program.row_upper(i);
+    if (std::isinf(limit)) w->numerator[r] = 0;
   }
+  ScaledVector d = reduced_costs(program, cost, kernel.rows, kernel.scale, *w);
+  return Priced{std::move(*w), std::move(d)};
+}
+
+std::vector<Rational> costs_of(const Program& program) {
   std::vector<Rational> cost;
-  for (Index j = 0; j < program.num_columns(); ++j)
-    cost.push_back(Rational::exactly(program.cost(j)));
-  const std::vector<Rational> d = combine(program, std::move(cost), kernel.rows, *y);
-  for (Index j = 0; j < program.num_columns(); ++j)
-    if (!add_least(bound, d[at(j)], program.lower(j), program.upper(j))) return std::nullopt;
-  return bound;
+  for (Index j = 0; j < program.num_columns(); ++j) cost.push_back(program.exact_cost(j));
+  return cost;
+}
+
+}  // namespace
+
+std::optional<Rational> exact_bound(const Program& program, const Basis& basis,
+                                    const ExactLimits& limits) {
+  if (!program.cost_known()) return std::nullopt;
+  Kernel kernel(program, basis, limits);
+  if (!kernel.usable()) return std::nullopt;
+  const auto p = price(program, kernel, costs_of(program));
+  if (!p) return std::nullopt;
+  FractionSum bound;
+  for (std::size_t r = 0; r < kernel.rows.size(); ++r) {
+    const int sign = sgn(p->w.numerator[r]);
+    if (sign == 0) continue;
+    const Index i = kernel.rows[r];
+    bound.add_product(sign > 0 ? program.exact_row_lower(i) : program.exact_row_upper(i),
+                      p->w.numerator[r] * kernel.scale[r], p->w.denominator);
+  }
+  for (Index j = 0; j < program.num_columns(); ++j) {
+    const int sign = sgn(p->d.numerator[at(j)]);
+    if (sign == 0) continue;
+    const Rational end = sign > 0 ? program.exact_lower(j) : program.exact_upper(j);
+    if (!end.is_finite()) return std::nullopt;
+    bound.add_product(end, p->d.numerator[at(j)], p->d.denominator);
+  }
+  return from_big(bound.value());
+}
+
+std::optional<std::vector<Rational>> exact_reduced_costs(const Program& program, const Basis& basis,
+                                                         const ExactLimits& limits) {
+  if (!program.cost_known()) return std::nullopt;
+  Kernel kernel(program, basis, limits);
+  if (!kernel.usable()) return std::nullopt;
+  std::vector<Rational> rhs;
+  const std::vector<Rational> cost = costs_of(program);
+  for (const Index j : kernel.columns) rhs.push_back(cost[at(j)]);
+  const auto w = kernel.solve_transposed(rhs);
+  if (!w) return std::nullopt;
+  const ScaledVector d = reduced_costs(program, cost, kernel.rows, kernel.scale, *w);
+  std::vector<Rational> all;
+  for (const mpz_class& v : d.numerator) all.push_back(ratio_of(v, d.denominator));
+  all.resize(at(program.num_columns()) + at(program.num_rows()));
+  for (std::size_t r = 0; r < kernel.rows.size(); ++r)
+    all[at(program.num_columns()) + at(kernel.rows[r])] = kernel.multiplier(*w, r);
+  return all;
 }
 
 // A_RS d_S = -A_Rq for a column q; = e_i for the logical of row i.
 std::optional<std::vector<Rational>> exact_direction(const Program& program, const Basis& basis,
                                                      Index variable, bool upward,
                                                      const ExactLimits& limits) {
-  const Kernel kernel(program, basis, limits);
+  Kernel kernel(program, basis, limits);
   if (!kernel.usable()) return std::nullopt;
   const Rational one = upward ? 1 : -1;
   std::vector<Rational> d(at(program.num_columns()));
@@ -184,32 +299,50 @@ std::optional<std::vector<Rational>> exact_direction(const Program& program, con
     if (variable < program.num_columns()) {
       const auto index = program.rows().index(i);
       for (std::size_t e = 0; e < index.size(); ++e)
-        if (index[e] == variable) rest -= Rational::exactly(program.rows().value(i)[e]) * one;
+        if (index[e] == variable) rest -= program.exact_value(i, e) * one;
     }
     rhs.push_back(rest);
   }
-  const auto solved = kernel.solve(std::move(rhs), false);
+  const auto solved = kernel.solve(rhs);
   if (!solved) return std::nullopt;
-  for (std::size_t k = 0; k < kernel.columns.size(); ++k) d[at(kernel.columns[k])] = (*solved)[k];
+  for (std::size_t k = 0; k < kernel.columns.size(); ++k)
+    d[at(kernel.columns[k])] = ratio_of(solved->numerator[k], solved->denominator);
   return d;
 }
 
-bool fits_exactly(const Program& program, const std::vector<Rational>& x) {
-  const auto within = [](const Rational& v, double lower, double upper) {
-    return (std::isinf(lower) || v >= Rational::exactly(lower)) &&
-           (std::isinf(upper) || v <= Rational::exactly(upper));
-  };
-  for (Index j = 0; j < program.num_columns(); ++j)
-    if (!within(x[at(j)], program.lower(j), program.upper(j))) return false;
-  for (Index i = 0; i < program.num_rows(); ++i) {
-    Rational sum = 0;
-    const auto index = program.rows().index(i);
-    const auto value = program.rows().value(i);
-    for (std::size_t e = 0; e < index.size(); ++e)
-      sum += Rational::exactly(value[e]) * x[at(index[e])];
-    if (!within(sum, program.row_lower(i), program.row_upper(i))) return false;
+namespace {
+// x(j): a column's value.
+template <class X>
+bool row_holds(const Program& program, Index i, const X& x) {
+  FractionSum sum;
+  const auto index = program.rows().index(i);
+  for (std::size_t e = 0; e < index.size(); ++e) {
+    const mpq_class v = to_big(x(index[e]));
+    sum.add_product(program.exact_value(i, e), v.get_num(), v.get_den());
   }
+  const Rational value = from_big(sum.value());
+  return value >= program.exact_row_lower(i) && value <= program.exact_row_upper(i);
+}
+}  // namespace
+
+bool fits_exactly(const Program& program, const std::vector<Rational>& x) {
+  for (Index j = 0; j < program.num_columns(); ++j)
+    if (x[at(j)] < program.exact_lower(j) || x[at(j)] > program.exact_upper(j)) return false;
+  for (Index i = 0; i < program.num_rows(); ++i)
+    if (!row_holds(program, i, [&](Index j) -> const Rational& { return x[at(j)]; })) return false;
   return true;
+}
+
+bool breaks_fixed_row(const Program& program) {
+  for (Index i = 0; i < program.num_rows(); ++i) {
+    const auto index = program.rows().index(i);
+    if (program.row_known(i) &&
+        std::all_of(index.begin(), index.end(),
+                    [&](Index j) { return program.exact_lower(j) == program.exact_upper(j); }) &&
+        !row_holds(program, i, [&](Index j) { return program.exact_lower(j); }))
+      return true;
+  }
+  return false;
 }
 
 bool exact_infeasible(const Program& program, const Basis& basis, Index variable,
@@ -228,27 +361,40 @@ bool exact_infeasible(const Program& program, const Basis& basis, Index variable
     }
     const auto index = program.rows().index(row);
     for (std::size_t e = 0; e < index.size(); ++e)
-      if (index[e] == j) rhs[k] += Rational::exactly(program.rows().value(row)[e]);
+      if (index[e] == j) rhs[k] += program.exact_value(row, e);
   }
-  auto y = kernel.solve(std::move(rhs), true);
-  if (!y) return false;
+  auto w = kernel.solve_transposed(rhs);
+  if (!w) return false;
   std::vector<Index> rows = kernel.rows;
+  std::vector<mpz_class> scale = kernel.scale;
   if (row >= 0) {
     rows.push_back(row);
-    y->push_back(-1);
+    scale.push_back(1);
+    w->numerator.push_back(-w->denominator);
   }
-  const std::vector<Rational> d =
-      combine(program, std::vector<Rational>(at(program.num_columns())), rows, *y);
+  // -d = y'A by columns.
+  const ScaledVector d =
+      reduced_costs(program, std::vector<Rational>(at(program.num_columns())), rows, scale, *w);
   // y'(A x - r) must be able to be 0; it cannot if its range lies on one side.
   for (const int side : {1, -1}) {
-    Rational least = 0;
+    FractionSum least;
     bool finite = true;
-    for (Index j = 0; j < program.num_columns() && finite; ++j)
-      finite = add_least(least, d[at(j)] * side, program.lower(j), program.upper(j));
-    for (std::size_t r = 0; r < rows.size() && finite; ++r)
-      finite =
-          add_least(least, (*y)[r] * -side, program.row_lower(rows[r]), program.row_upper(rows[r]));
-    if (finite && least.sign() > 0) return true;
+    const auto add = [&](int sign, const mpz_class& numerator, const mpz_class& denominator,
+                         const Rational& low, const Rational& high) {
+      const Rational& end = sign > 0 ? low : high;
+      finite = finite && (sign == 0 || end.is_finite());
+      if (finite && sign != 0) least.add_product(end, numerator, denominator);
+    };
+    for (Index j = 0; j < program.num_columns() && finite; ++j) {
+      const mpz_class v = d.numerator[at(j)] * -side;
+      add(sgn(v), v, d.denominator, program.exact_lower(j), program.exact_upper(j));
+    }
+    for (std::size_t r = 0; r < rows.size() && finite; ++r) {
+      const mpz_class v = w->numerator[r] * scale[r] * -side;
+      add(sgn(v), v, w->denominator, program.exact_row_lower(rows[r]),
+          program.exact_row_upper(rows[r]));
+    }
+    if (finite && least.value() > 0) return true;
   }
   return false;
 }

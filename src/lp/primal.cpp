@@ -34,6 +34,7 @@ Status Simplex::run_primal(const SolveOptions& options) {
   while (true) {
     if (factor_worn()) refresh();
     if (over_limit(options)) return Status::limit;
+    if (exhausted()) return Status::undecided;
     const Index q = choose_entering(dual_tolerance_);
     if (q < 0) return Status::optimal;
     const double direction = d_[at(q)] < 0.0 ? 1.0 : -1.0;
@@ -65,6 +66,7 @@ Status Simplex::run_primal_phase_one(const SolveOptions& options) {
       compute_values();
     }
     if (over_limit(options)) return Status::limit;
+    if (exhausted()) return Status::undecided;
     for (Index i = 0; i < m_; ++i) update_excess(i);
     if (primal_feasible(tol.feasibility)) return Status::optimal;
     price_infeasibility(tol.feasibility);

@@ -83,6 +83,7 @@ Index Program::add_row(double lower, double upper, const std::vector<Entry>& ent
 
 void Program::set_cost(Index j, double cost) {
   refuse_bad_coefficient(cost);
+  exact_cost_.clear();
   cost_[at(j)] = cost;
 }
 
@@ -98,6 +99,69 @@ void Program::set_row_limits(Index i, double lower, double upper) {
   row_upper_[at(i)] = upper;
 }
 
+void Program::set_exact_row(Index i, Exact row) {
+  if (!row.values.empty() && row.values.size() != rows_.index(i).size())
+    throw UsageError("an exact row has another number of entries");
+  exact_row_[i] = std::move(row);
+}
+void Program::set_exact_bounds(Index j, Exact bounds) {
+  exact_bounds_[j] = std::move(bounds);
+}
+void Program::set_exact_costs(std::vector<Rational> costs) {
+  exact_cost_ = std::move(costs);
+}
+
+namespace {
+Rational as_it_is(double v) {
+  if (std::isinf(v)) return v > 0 ? Rational::infinity() : Rational::minus_infinity();
+  return Rational::exactly(v);
+}
+Rational low_of(const std::unordered_map<Index, Exact>& known, Index k, double now) {
+  if (known.empty()) return as_it_is(now);
+  const auto it = known.find(k);
+  return it != known.end() && it->second.low_as == now ? it->second.low : as_it_is(now);
+}
+Rational high_of(const std::unordered_map<Index, Exact>& known, Index k, double now) {
+  if (known.empty()) return as_it_is(now);
+  const auto it = known.find(k);
+  return it != known.end() && it->second.high_as == now ? it->second.high : as_it_is(now);
+}
+void renumber(std::unordered_map<Index, Exact>& known, const std::vector<Index>& number) {
+  std::unordered_map<Index, Exact> kept;
+  for (auto& [k, exact] : known)
+    if (number[static_cast<std::size_t>(k)] >= 0)
+      kept.emplace(number[static_cast<std::size_t>(k)], std::move(exact));
+  known = std::move(kept);
+}
+}  // namespace
+
+bool Program::row_known(Index i) const {
+  if (row_exact(i)) return true;
+  const auto it = exact_row_.find(i);
+  return it != exact_row_.end() && !it->second.values.empty();
+}
+Rational Program::exact_lower(Index j) const {
+  return low_of(exact_bounds_, j, lower(j));
+}
+Rational Program::exact_upper(Index j) const {
+  return high_of(exact_bounds_, j, upper(j));
+}
+Rational Program::exact_row_lower(Index i) const {
+  return low_of(exact_row_, i, row_lower(i));
+}
+Rational Program::exact_row_upper(Index i) const {
+  return high_of(exact_row_, i, row_upper(i));
+}
+Rational Program::exact_cost(Index j) const {
+  return exact_cost_.empty() ? Rational::exactly(cost(j)) : exact_cost_[at(j)];
+}
+Rational Program::exact_value(Index i, std::size_t k) const {
+  if (!row_exact(i))
+    if (const auto it = exact_row_.find(i); it != exact_row_.end() && !it->second.values.empty())
+      return it->second.values[k];
+  return Rational::exactly(rows_.value(i)[k]);
+}
+
 void Program::remove_rows(const std::vector<char>& gone) {
   const std::vector<Index> number = numbers_after(gone);
   columns_.renumber(same_numbers(num_columns()), number);
@@ -105,10 +169,20 @@ void Program::remove_rows(const std::vector<char>& gone) {
   keep(row_lower_, gone);
   keep(row_upper_, gone);
   keep(row_exact_, gone);
+  renumber(exact_row_, number);
 }
 
 void Program::remove_columns(const std::vector<char>& gone) {
   const std::vector<Index> number = numbers_after(gone);
+  for (auto& [i, exact] : exact_row_) {  // while the rows' entries still say which is which
+    if (exact.values.empty()) continue;
+    std::size_t kept = 0;
+    for (std::size_t k = 0; k < exact.values.size(); ++k)
+      if (!gone[at(rows_.index(i)[k])]) exact.values[kept++] = exact.values[k];
+    exact.values.resize(kept);
+  }
+  renumber(exact_bounds_, number);
+  if (!exact_cost_.empty()) keep(exact_cost_, gone);
   rows_.renumber(same_numbers(num_rows()), number);
   columns_.renumber(number, same_numbers(num_rows()));
   keep(cost_, gone);

@@ -4,8 +4,10 @@
 // shrink in place. Infinite limits are IEEE infinities. Bad numbers (NaN, infinite coefficients,
 // lower above upper) are refused at the door with UsageError.
 
+#include <unordered_map>
 #include <vector>
 
+#include "kiteknot/rational.hpp"
 #include "linalg/lines.hpp"
 
 namespace kiteknot::lp {
@@ -17,6 +19,15 @@ using linalg::Offset;
 struct Entry {
   Index index = 0;  ///< a column (in a row) or a row (in a column)
   double value = 0.0;
+};
+
+/// What a row's or column's doubles stand for, where no double can say it. The limits count as long
+/// as the present ones are these doubles; `values` go with the row's entries, empty where these are
+/// exact.
+struct Exact {
+  double low_as = 0.0, high_as = 0.0;
+  Rational low, high;
+  std::vector<Rational> values{};
 };
 
 class Program {
@@ -36,6 +47,20 @@ class Program {
   [[nodiscard]] bool row_exact(Index i) const { return row_exact_[at(i)] != 0; }
   [[nodiscard]] bool cost_exact() const noexcept { return cost_exact_; }
 
+  // The model's own numbers: doubles where they are exact, else what was said of them.
+  void set_exact_row(Index i, Exact row);
+  void set_exact_bounds(Index j, Exact bounds);
+  void set_exact_costs(std::vector<Rational> costs);
+  [[nodiscard]] bool row_known(Index i) const;
+  [[nodiscard]] bool cost_known() const noexcept { return cost_exact_ || !exact_cost_.empty(); }
+  [[nodiscard]] Rational exact_lower(Index j) const;
+  [[nodiscard]] Rational exact_upper(Index j) const;
+  [[nodiscard]] Rational exact_row_lower(Index i) const;
+  [[nodiscard]] Rational exact_row_upper(Index i) const;
+  [[nodiscard]] Rational exact_cost(Index j) const;
+  /// Of the k-th entry of a row.
+  [[nodiscard]] Rational exact_value(Index i, std::size_t k) const;
+
   /// Entries name rows; O(entries).
   Index add_column(double cost, double lower, double upper, const std::vector<Entry>& entries = {});
   /// Entries name columns, each at most once; O(entries).
@@ -53,6 +78,8 @@ class Program {
   Lines rows_, columns_;
   std::vector<double> cost_, lower_, upper_, row_lower_, row_upper_;
   std::vector<char> row_exact_;
+  std::unordered_map<Index, Exact> exact_row_, exact_bounds_;
+  std::vector<Rational> exact_cost_;
   bool cost_exact_ = true;
 };
 

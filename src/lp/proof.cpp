@@ -44,6 +44,12 @@ double least_product(const Interval& d, double lower, double upper) {
 double safe_bound(const Program& program, std::span<const double> y,
                   std::vector<Interval>* reduced) {
   std::vector<double> multiplier(y.begin(), y.end());
+  std::vector<Interval> own;
+  return safe_bound_in_place(program, multiplier, reduced != nullptr ? *reduced : own);
+}
+
+double safe_bound_in_place(const Program& program, std::span<double> multiplier,
+                           std::vector<Interval>& d) {
   double bound = 0.0;
   for (Index i = 0; i < program.num_rows(); ++i) {
     double& v = multiplier[static_cast<std::size_t>(i)];
@@ -51,8 +57,6 @@ double safe_bound(const Program& program, std::span<const double> y,
     if (!std::isfinite(v) || std::isinf(limit)) v = 0.0;
     if (v != 0.0) bound = add_down(bound, multiply_down(v, limit));
   }
-  std::vector<Interval> own;
-  std::vector<Interval>& d = reduced != nullptr ? *reduced : own;
   d.resize(static_cast<std::size_t>(program.num_columns()));
   for (Index j = 0; j < program.num_columns(); ++j)
     d[static_cast<std::size_t>(j)] = coefficient(program.cost(j), program.cost_exact());
@@ -60,12 +64,7 @@ double safe_bound(const Program& program, std::span<const double> y,
   for (Index j = 0; j < program.num_columns(); ++j) {
     const double least =
         least_product(d[static_cast<std::size_t>(j)], program.lower(j), program.upper(j));
-    if (std::isinf(least)) {
-      bound = -kInf;
-      if (reduced == nullptr) return bound;
-    } else {
-      bound = add_down(bound, least);
-    }
+    bound = std::isinf(least) || bound == -kInf ? -kInf : add_down(bound, least);
   }
   return std::isnan(bound) ? -kInf : bound;
 }

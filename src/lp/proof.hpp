@@ -19,6 +19,10 @@ namespace kiteknot::lp {
 /// 0. With `reduced`, also the enclosures of d = c - A'y (length n). O(nnz).
 double safe_bound(const Program& program, std::span<const double> y,
                   std::vector<Interval>* reduced = nullptr);
+/// The same without room of its own: `y` is used up, `reduced` filled. It asks for no memory where
+/// `reduced` has had this length before.
+double safe_bound_in_place(const Program& program, std::span<double> y,
+                           std::vector<Interval>& reduced);
 
 /// Whether y (length m) proves that no x fits: the range of y'(A x) - y'r over l <= x <= u, L <= r
 /// <= U keeps away from 0. O(nnz).

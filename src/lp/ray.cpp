@@ -39,8 +39,8 @@ std::vector<std::vector<Rational>> as_fractions(std::span<const double> directio
   return candidates;
 }
 
-bool recedes(const Rational& rate, double lower, double upper) {
-  return (rate.sign() <= 0 || std::isinf(upper)) && (rate.sign() >= 0 || std::isinf(lower));
+bool recedes(const Rational& rate, const Rational& lower, const Rational& upper) {
+  return (rate.sign() <= 0 || !upper.is_finite()) && (rate.sign() >= 0 || !lower.is_finite());
 }
 
 bool recedes(const Program& program, const std::vector<Rational>& d) {
@@ -48,19 +48,18 @@ bool recedes(const Program& program, const std::vector<Rational>& d) {
   for (Index j = 0; j < program.num_columns(); ++j) {
     const Rational& rate = d[static_cast<std::size_t>(j)];
     if (rate.is_zero()) continue;
-    if (!recedes(rate, program.lower(j), program.upper(j))) return false;
-    goal += Rational::exactly(program.cost(j)) * rate;
+    if (!recedes(rate, program.exact_lower(j), program.exact_upper(j))) return false;
+    goal += program.exact_cost(j) * rate;
   }
   if (goal.sign() >= 0) return false;
   for (Index i = 0; i < program.num_rows(); ++i) {
     Rational rate = 0;
     const auto index = program.rows().index(i);
-    const auto value = program.rows().value(i);
     for (std::size_t e = 0; e < index.size(); ++e) {
       const Rational& step = d[static_cast<std::size_t>(index[e])];
-      if (!step.is_zero()) rate += Rational::exactly(value[e]) * step;
+      if (!step.is_zero()) rate += program.exact_value(i, e) * step;
     }
-    if (!recedes(rate, program.row_lower(i), program.row_upper(i))) return false;
+    if (!recedes(rate, program.exact_row_lower(i), program.exact_row_upper(i))) return false;
   }
   return true;
 }

@@ -17,7 +17,7 @@ Rational near_fraction(double x, std::int64_t most);
 std::vector<std::vector<Rational>> as_fractions(std::span<const double> direction);
 
 /// Whether a value that changes at this rate stays within the limits for ever.
-bool recedes(const Rational& rate, double lower, double upper);
+bool recedes(const Rational& rate, const Rational& lower, const Rational& upper);
 
 /// Whether x + t d stays within every bound and row for all t >= 0, from any x that does, and the
 /// goal falls. The program's doubles count as they are.

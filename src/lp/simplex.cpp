@@ -226,22 +226,37 @@ void Simplex::compute_duals() {
 }
 
 std::vector<double> Simplex::row_duals() {
-  std::vector<double> y(at(m_), 0.0);
-  if (!factored_) return y;
+  load_row_duals();
+  return multipliers_;
+}
+
+void Simplex::load_row_duals() {
+  multipliers_.assign(at(m_), 0.0);
+  if (!factored_) return;
   rho_.clear();
   for (Index i = 0; i < m_; ++i) {
     const Index k = basic_[at(i)];
     if (k < n_ && program_.cost(k) != 0.0) rho_.add(i, program_.cost(k));
   }
   lu_.btran(rho_, 0.0);
-  for (Index i : rho_.list()) y[at(i)] = rho_[i];
+  for (Index i : rho_.list()) multipliers_[at(i)] = rho_[i];
   work_.add(lu_.num_entries() + m_);
-  return y;
+}
+
+// By directed rounding; looked up where it was asked for before.
+double Simplex::quick_bound(std::vector<Interval>* reduced) {
+  if (!bound_known_) {
+    work_.add(program_.num_nonzeros() + n_ + m_);
+    load_row_duals();
+    bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_);
+    bound_known_ = true;
+  }
+  if (reduced != nullptr) *reduced = bound_reduced_;
+  return bound_;
 }
 
 double Simplex::bound(std::vector<Interval>* reduced) {
-  work_.add(program_.num_nonzeros() + n_ + m_);
-  const double quick = safe_bound(program_, row_duals(), reduced);
+  const double quick = quick_bound(reduced);
   if (quick != -kInf || !factored_) return quick;
   const std::optional<Rational> exact = exact_bound(program_, basis());
   // The enclosures belong to other multipliers than the exact ones: together they prove nothing.
@@ -283,6 +298,7 @@ void Simplex::price_row(const linalg::WorkVector& rho) {
 }
 
 void Simplex::swap_basis(Index row, Index entering, Place leaving_place) {
+  bound_known_ = false;
   const Index leaving = basic_[at(row)];
   place_[at(leaving)] = leaving_place;
   row_of_[at(leaving)] = -1;
@@ -323,6 +339,14 @@ bool Simplex::dual_infeasible(Index k, double tolerance) const {
 
 bool Simplex::boxed(Index k) const {
   return std::isfinite(lower_[at(k)]) && std::isfinite(upper_[at(k)]);
+}
+
+// Far more pivots than any program of this size should take: it goes round in circles.
+bool Simplex::exhausted() {
+  constexpr std::int64_t kEach = 200, kSome = 2000;
+  if (pivots_ - pivots_at_start_ < kSome + kEach * (n_ + m_)) return false;
+  reason_ = "the simplex method went round in circles";
+  return true;
 }
 
 // The clock is looked at after some work, not after some pivots: these may be slow or quick.

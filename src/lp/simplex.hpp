@@ -108,6 +108,9 @@ class Simplex {
   Index add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact = false);
   void set_cost(Index j, double cost);
   void set_cost_exact(bool exact) { program_.set_cost_exact(exact); }
+  void set_exact_row(Index i, Exact row) { program_.set_exact_row(i, std::move(row)); }
+  void set_exact_bounds(Index j, Exact bounds) { program_.set_exact_bounds(j, std::move(bounds)); }
+  void set_exact_costs(std::vector<Rational> costs) { program_.set_exact_costs(std::move(costs)); }
   void set_bounds(Index j, double lower, double upper);
   void set_row_limits(Index i, double lower, double upper);
   void remove_rows(const std::vector<char>& gone);
@@ -194,6 +197,7 @@ class Simplex {
   [[nodiscard]] bool dual_infeasible(Index k, double tolerance) const;
   [[nodiscard]] bool boxed(Index k) const;
   [[nodiscard]] bool over_limit(const SolveOptions& options);
+  [[nodiscard]] bool exhausted();
 
   // warm.cpp
   void grow();
@@ -211,6 +215,9 @@ class Simplex {
   [[nodiscard]] bool any_dual_infeasible(double tolerance) const;
   Report finish(Status status);
   Report last_resort();
+  bool bound_meets_objective();
+  double quick_bound(std::vector<Interval>* reduced);
+  void load_row_duals();
 
   // refine.cpp
   bool settled(const SolveOptions& options);
@@ -306,6 +313,10 @@ class Simplex {
   std::vector<double> unit_;
   Index columns_measured_ = 0;  // by the units
   std::vector<double> farkas_, ray_;
+  bool bound_known_ = false;  // of the basis where the last solve ended
+  double bound_ = 0.0;
+  std::vector<Interval> bound_reduced_;
+  std::vector<double> multipliers_;     // of the rows, in use by row_duals() and bound()
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation
   std::vector<PrimalStep> breaks_;      // of the primal's long step
   Parts* parts_ = nullptr;

@@ -8,9 +8,13 @@
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
+namespace {
+constexpr double kInf = std::numeric_limits<double>::infinity();
+}
 
 void Simplex::begin(const SolveOptions& options) {
   grow();
+  bound_known_ = false;
   parts_ = options.parts;
   pivots_at_start_ = pivots_;
   work_at_start_ = work_at_look_ = work_.units();
@@ -39,10 +43,14 @@ Report Simplex::solve(const SolveOptions& options) {
   if (options.interrupt.now()) return finish(Status::limit);
   SolveOptions steer = options;
   constexpr int kRounds = 10;
-  for (int round = 0; round < kRounds; ++round) {
+  for (int round = 0; round < kRounds && !exhausted(); ++round) {
     const Status status = optimise(steer);
     if (status != Status::optimal) return finish(status);
-    if (settled(options)) return finish(Status::optimal);
+    if (settled(options)) {
+      if (bound_meets_objective()) return finish(Status::optimal);
+      // A reduced cost may be small beside the others and worth much over its column's range.
+      dual_tolerance_ *= 1e-3;
+    }
     if (load_bounds_and_costs()) duals_known_ = false;
     stale();
     if (round == 2) pivot_threshold_ = 0.5;
@@ -71,6 +79,17 @@ Report Simplex::last_resort() {
   return finish(Status::undecided);
 }
 
+// Whether the safe bound tells the same as the point; where it is not finite, nothing can be told.
+bool Simplex::bound_meets_objective() {
+  constexpr double kNear = 1e-9;       // of the terms' sizes
+  constexpr double kSmallest = 1e-18;  // dual tolerance, beyond which nothing is gained
+  const double safe = quick_bound(nullptr);
+  if (safe == -kInf || dual_tolerance_ < kSmallest) return true;
+  double size = 0.0;
+  for (Index j = 0; j < n_; ++j) size += std::abs(program_.cost(j) * x_[at(j)]);
+  return objective() - safe <= kNear * size;
+}
+
 bool Simplex::primal_feasible(double tolerance) const {
   return std::none_of(excess_.begin(), excess_.end(), [&](double by) { return by > tolerance; });
 }
@@ -89,6 +108,7 @@ bool Simplex::any_stuck() const {
 }
 
 Status Simplex::optimise(const SolveOptions& options) {
+  bound_known_ = false;
   if (!factored_) factor();
   if (!duals_known_) compute_duals();
   for (Index k = 0; k < n_ + m_; ++k)  // places fit the bounds before anybody judges the duals

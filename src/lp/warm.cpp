@@ -17,19 +17,23 @@ Index Simplex::add_row(double lower, double upper, const std::vector<Entry>& ent
   return program_.add_row(lower, upper, entries, exact);
 }
 void Simplex::set_cost(Index j, double cost) {
+  bound_known_ = false;
   const double old = program_.cost(j);
   program_.set_cost(j, cost);
   goal_changed_ = goal_changed_ || old != cost;
 }
 void Simplex::set_bounds(Index j, double lower, double upper) {
+  bound_known_ = false;
   program_.set_bounds(j, lower, upper);
 }
 void Simplex::set_row_limits(Index i, double lower, double upper) {
+  bound_known_ = false;
   program_.set_row_limits(i, lower, upper);
 }
 
 // Nothing is left to build on but the places.
 void Simplex::stale() {
+  bound_known_ = false;
   factored_ = values_known_ = duals_known_ = false;
 }
 
@@ -40,6 +44,7 @@ void Simplex::grow() {
   const Index n = program_.num_columns(), m = program_.num_rows();
   const Index more_columns = n - n_, more_rows = m - m_;
   if (more_columns == 0 && more_rows == 0) return;
+  bound_known_ = false;
   const auto widen = [&](auto& v, auto column, auto row) {
     v.insert(v.begin() + n_, at(more_columns), column);
     v.resize(at(n) + at(m), row);

@@ -54,11 +54,13 @@ class Translator final : public mip::Listener {
 };
 
 mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& lowering,
-                                  const Memory* memory) {
+                                  Index decisions, const Memory* memory) {
   mip::SearchOptions o;
   o.seconds = options.seconds;
   o.nodes = options.nodes;
   o.gap = options.gap;
+  o.memory_bytes = options.memory_bytes;
+  o.decisions = decisions;
   o.seed = options.seed;
   o.stop = options.stop.flag();
   o.rooms = true;
@@ -128,16 +130,17 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
 
 }  // namespace
 
-Result search(const Model& model, const SolveOptions& options, Observer* observer, bool relaxed,
+Result search(const Model& given, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory) {
+  const Model model = given;  // whoever listens may change theirs
   const ModelData& m = model.data();
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
   Lowering lowering = lower(m, relaxed, memory != nullptr);
   const bool has_integers = lowering.problem.num_integers() > 0;
-  mip::SearchOptions engine = engine_options(options, lowering, memory);
+  mip::SearchOptions engine = engine_options(options, lowering, m.num_decisions, memory);
   Translator translator(model, lowering, observer);
   const mip::Judge judge = [&](std::span<const Rational> values) {
-    const PlanReport report = check(model, plan_of(model, values), relaxed);
+    const PlanReport report = check_exactly(model, plan_of(model, values), relaxed);
     if (!report.goal) return mip::Verdict{report.feasible, 0};
     // A relaxed point has the goal of the relaxation, whatever its curves would say.
     return mip::Verdict{report.feasible,
@@ -170,10 +173,13 @@ Result search(const Model& model, const SolveOptions& options, Observer* observe
         found.outcome != Outcome::unbounded)
       goal.bound = lowering.to_user(found.bound);
     if (goal.value && goal.bound) {
-      // A proof by equal numbers is a gap of 0, whatever the last digit of a double says.
-      const bool equal = lowering.to_problem(*goal.value).to_double() == found.bound;
-      goal.gap = equal ? 0.0 : mip::relative_gap(goal.value->to_double(), *goal.bound, 1.0);
-      if (equal) goal.bound = goal.value->to_double();
+      // An exact proof is a gap of 0, whatever the last digit of a double says; any other is not.
+      constexpr double kLeastGap = 0x1p-53;
+      if (found.proven_exactly) goal.bound = goal.value->to_double();
+      goal.gap = found.proven_exactly
+                     ? 0.0
+                     : std::max(mip::relative_gap(goal.value->to_double(), *goal.bound, 1.0),
+                                found.outcome == Outcome::optimal ? kLeastGap : 0.0);
     }
     result.goals.push_back(std::move(goal));
   }

@@ -60,8 +60,10 @@ Result search_in_order(const Model& model, const SolveOptions& options, Observer
       answer.reason = next.reason;
       break;
     }
-    if (next.outcome != Outcome::optimal && answer.outcome == Outcome::optimal)
+    if (next.outcome != Outcome::optimal && answer.outcome == Outcome::optimal) {
       answer.outcome = next.outcome;
+      answer.reason = next.reason;
+    }
     answer.plan = next.plan;
     results.push_back(next.goals[0]);
   }

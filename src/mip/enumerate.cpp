@@ -17,6 +17,10 @@ std::size_t at(Index i) {
   return static_cast<std::size_t>(i);
 }
 
+// All sums here are plain: whole figures whose sizes add up to less than this stay exact in
+// doubles, in whatever order they are added. Anything else is refused.
+constexpr double kMostSum = 0x1p52;
+
 class Enumeration {
  public:
   Enumeration(const Problem& p, const Domain& domain, const NodePrices& prices, Wanted& wanted,
@@ -52,6 +56,8 @@ class Enumeration {
   // the domain holds away from their cheap side have spent something already.
   bool choose_columns() {
     point_.resize(at(p_.num_columns()));
+    reach_.resize(point_.size());
+    double goal_size = 0.0;
     for (Index j = 0; j < p_.num_columns(); ++j) {
       const Interval d = prices_.reduced[at(j)];
       const double low = domain_.lower(j), high = domain_.upper(j);
@@ -63,7 +69,11 @@ class Enumeration {
       if (penalty > 0.0 && away > 0.0) spent_ = add_down(spent_, multiply_down(penalty, away));
       point_[at(j)] = start;
       goal_ += p_.cost(j) * start;
-      if (low == high || penalty > wanted_.room()) continue;
+      const bool at_hand = low < high && penalty <= wanted_.room();
+      reach_[at(j)] = at_hand ? std::max(std::abs(low), std::abs(high)) : std::abs(start);
+      goal_size += std::abs(p_.cost(j)) * reach_[at(j)];
+      if (!(goal_size < kMostSum)) return false;
+      if (!at_hand) continue;
       constexpr double kMostSteps = 1000.0;
       if (columns_.size() == kMostColumns || high - low > kMostSteps) return false;
       const double step = down ? -1.0 : 1.0;
@@ -110,13 +120,15 @@ class Enumeration {
     }
     for (Index i = 0; i < p_.num_rows(); ++i) {
       if (!p_.row_exact(i)) return false;
-      double sum = 0.0;
+      double sum = 0.0, size = 0.0;
       const auto columns = p_.rows().index(i);
       const auto values = p_.rows().value(i);
       for (std::size_t k = 0; k < columns.size(); ++k) {
         if (!whole(values[k])) return false;
         sum += values[k] * point_[at(columns[k])];
+        size += std::abs(values[k]) * reach_[at(columns[k])];
       }
+      if (!(size < kMostSum)) return false;
       if (place_[at(i)] >= 0)
         activity_.push_back(sum);
       else if (sum < p_.row_lower(i) || sum > p_.row_upper(i))
@@ -239,7 +251,8 @@ class Enumeration {
   int broken_ = 0;             // of the others, at the present point
   std::vector<Column> columns_;
   std::vector<Touch> touches_;
-  std::vector<double> point_, activity_, low_, high_;
+  std::vector<double> point_, reach_;  // and the greatest size that each column takes
+  std::vector<double> activity_, low_, high_;
   std::vector<Index> rows_, place_;
   std::vector<double> least_, most_;  // by column and row
   std::vector<double> values_;        // of the rows that are wanted

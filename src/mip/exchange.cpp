@@ -89,7 +89,7 @@ class Exchange {
       v += values[k] * by;
       broken_ += missing(rows[k], v) > 0.0 ? 1 : 0;
     }
-    left_ -= static_cast<std::int64_t>(rows.size());
+    left_ -= static_cast<std::int64_t>(rows.size()) + 1;
   }
   void move(Index j, double step) {
     x_[at(j)] += step;
@@ -106,14 +106,14 @@ class Exchange {
       const double v = value_[at(rows[k])];
       change += missing(rows[k], v + values[k] * step) - missing(rows[k], v);
     }
-    left_ -= static_cast<std::int64_t>(rows.size());
+    left_ -= static_cast<std::int64_t>(rows.size()) + 1;
     return change;
   }
   // Whether the move leaves no row broken.
   bool possible(Index j, double step) {
     const auto rows = p_.columns().index(j);
     const auto values = p_.columns().value(j);
-    left_ -= static_cast<std::int64_t>(rows.size());
+    left_ -= static_cast<std::int64_t>(rows.size()) + 1;
     Index mended = 0;
     for (std::size_t k = 0; k < rows.size(); ++k) {
       const double v = value_[at(rows[k])];

@@ -53,10 +53,16 @@ std::vector<std::unique_ptr<ConstraintKind>> make_kinds(const Problem& problem) 
 
 bool propagate(Domain& domain, const std::vector<std::unique_ptr<ConstraintKind>>& kinds,
                WorkCounter& work) {
-  constexpr int kMostRounds = 200;  // real bounds may creep for ever
-  for (int round = 0; round < kMostRounds; ++round) {
+  // Bounds may creep for ever; what is left undone costs strength, not truth.
+  constexpr int kMostRounds = 200;
+  constexpr std::int64_t kMostLooks = 30;  // at everything there is, on average
+  const std::int64_t most =
+      kMostLooks * (domain.problem().rows().num_nonzeros() + domain.problem().num_columns() + 1000);
+  const std::int64_t before = work.units();
+  for (int round = 0; round < kMostRounds && work.units() - before < most; ++round) {
     const std::vector<Index> touched = domain.take_touched();
     if (touched.empty()) return true;
+    if (work.interrupted()) return true;
     for (const auto& kind : kinds)
       if (!kind->propagate(domain, touched, work)) {
         (void)domain.take_touched();
@@ -120,7 +126,7 @@ void ConditionalRows::start(Relaxation& relaxation) {
     RowView row = view_of(c.row, index, value);
     row.lower = -inf;
     row.upper = inf;
-    relaxed_row_.push_back(relaxation.add(row));
+    relaxed_row_.push_back(relaxation.add(row, c.row.known ? &*c.row.known : nullptr));
     add_linked_rows(relaxation, c, root);
   }
 }

@@ -41,12 +41,17 @@ bool LinearRows::propagate(Domain& domain, std::span<const Index> touched, WorkC
     const RowView row = view(i);
     work.add(2 * static_cast<std::int64_t>(row.index.size()));
     if (!tighten(row, domain)) return false;
+    if (work.interrupted()) return true;
   }
   return true;
 }
 
 void LinearRows::start(Relaxation& relaxation) {
-  for (Index i = 0; i < problem_->num_rows(); ++i) relaxation.add(view(i));
+  const auto& known = problem_->known_rows();
+  for (Index i = 0; i < problem_->num_rows(); ++i) {
+    const auto it = known.find(i);
+    relaxation.add(view(i), it == known.end() ? nullptr : &it->second);
+  }
 }
 
 }  // namespace kiteknot::mip

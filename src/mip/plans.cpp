@@ -8,13 +8,24 @@
 #include "mip/search.hpp"
 
 namespace kiteknot::mip {
+namespace {
+
+// A double at least as large: a bound that reaches it has reached the goal.
+double rounded_up(const Rational& goal) {
+  const double near = goal.to_double();
+  if (!std::isfinite(near) || Rational::exactly(near) >= goal) return near;
+  return step_up(near);
+}
+
+}  // namespace
 
 // Integer columns rounded; real ones by their shortest decimal.
 std::vector<Rational> Search::exact_point(std::span<const double> point) const {
   std::vector<Rational> plan;
   plan.reserve(point.size());
   for (Index j = 0; j < problem_.num_columns(); ++j)
-    plan.emplace_back(problem_.integer(j) ? std::round(point[at(j)]) : point[at(j)]);
+    plan.push_back(problem_.integer(j) ? Rational::exactly(std::round(point[at(j)]))
+                                       : Rational(point[at(j)]));
   return plan;
 }
 
@@ -26,7 +37,7 @@ bool Search::judge_plan(std::span<const Rational> plan, const std::string& found
   result_.plan.emplace(plan.begin(), plan.end());
   result_.goal = goal;
   result_.found_by = found_by;
-  best_ = goal.to_double();
+  best_ = rounded_up(goal);
   const Standing now = standing(current_bound_);
   constexpr std::size_t kMostHistory = 2000;
   if (result_.history.size() < kMostHistory) result_.history.push_back(now);
@@ -108,8 +119,8 @@ bool Search::enumerate_rest(double bound, std::span<const Interval> reduced) {
   return complete && judged;
 }
 
-// Integers are rounded and fixed, reals solved again around them: in rationals where the basis is
-// small, else in floating point. Whatever comes out is judged as stated.
+// Integers are rounded and fixed, reals solved again around them, and the vertex taken exactly.
+// Whatever comes out is judged as stated.
 bool Search::try_plan(std::span<const double> point, const std::string& found_by) {
   std::vector<double> rounded(point.begin(), point.end());
   for (Index j = 0; j < problem_.num_columns(); ++j)
@@ -130,9 +141,13 @@ bool Search::try_plan(std::span<const double> point, const std::string& found_by
     const lp::Report report = relaxation_.solve({.interrupt = interrupt_});
     result_.pivots += report.pivots;
     if (report.status == lp::Status::optimal) {
-      const auto exact = relaxation_.exact_values(options_.exact);
-      if (exact) accepted = judge_plan(*exact, found_by);
-      if (!accepted) accepted = judge_plan(exact_point(relaxation_.point()), found_by);
+      const auto judge_vertex = [&] {
+        const auto exact = relaxation_.exact_values(exact_limits());
+        return exact && judge_plan(*exact, found_by);
+      };
+      accepted = judge_vertex() || judge_plan(exact_point(relaxation_.point()), found_by);
+      // The vertex misses some limit by what tolerances let through.
+      if (!accepted && relaxation_.refine(exact_limits())) accepted = judge_vertex();
     }
   }
   domain_.undo_to(mark);

@@ -32,6 +32,7 @@ Index Problem::add_row(const Row& row) {
   row_lower_.push_back(row.lower);
   row_upper_.push_back(row.upper);
   row_exact_.push_back(row.exact);
+  if (row.known) known_rows_.emplace(i, *row.known);
   for (const Entry& e : row.entries) {
     if (!std::isfinite(e.value)) throw UsageError("a coefficient is not finite");
     rows_.push(i, e.index, e.value);
@@ -55,8 +56,20 @@ bool Problem::round_limits() {
       whole = integer(rows_.index(i)[k]) && v == std::trunc(v) && std::abs(v) < kWhole;
     }
     if (!whole) continue;
-    row_lower_[at(i)] = std::ceil(row_lower_[at(i)]);
-    row_upper_[at(i)] = std::floor(row_upper_[at(i)]);
+    // The model's own limit may lie on the other side of a whole number than its double.
+    const auto known = known_rows_.find(i);
+    const bool own = known != known_rows_.end();
+    const auto whole_limit = [&](double limit, double as, const Rational& exact, bool upper) {
+      if (own && as == limit && exact.is_finite()) {
+        const double near = (upper ? exact.floor() : exact.ceil()).to_double();
+        if (std::abs(near) <= kWhole) return near;
+      }
+      return upper ? std::floor(limit) : std::ceil(limit);
+    };
+    const lp::Exact none;
+    const lp::Exact& k = own ? known->second : none;
+    row_lower_[at(i)] = whole_limit(row_lower_[at(i)], k.low_as, k.low, false);
+    row_upper_[at(i)] = whole_limit(row_upper_[at(i)], k.high_as, k.high, true);
     if (row_lower_[at(i)] > row_upper_[at(i)]) return false;
   }
   return true;
@@ -87,6 +100,7 @@ void Problem::add_ordered_set(OrderedSet set) {
 
 void Problem::clear_goal() {
   cost_.assign(cost_.size(), 0.0);
+  known_costs_.clear();
   set_goal_facts(true, 1.0);
 }
 

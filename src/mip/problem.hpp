@@ -12,6 +12,7 @@
 
 #include <memory>
 #include <optional>
+#include <unordered_map>
 #include <vector>
 
 #include "kiteknot/rational.hpp"
@@ -33,6 +34,7 @@ struct Row {
   double lower = 0.0, upper = 0.0;
   bool exact =
       true;  ///< entries are the model's numbers, not nearest doubles; limits never cut a plan off
+  std::optional<lp::Exact> known{};  ///< the model's numbers, where doubles are not
 };
 
 struct ConditionalRow {
@@ -61,6 +63,10 @@ class Problem {
   void set_cost(Index j, double cost);
   Index add_row(const Row& row);
   void set_limits(Index i, double lower, double upper);
+  void set_bounds(Index j, double lower, double upper) {
+    lower_[at(j)] = lower;
+    upper_[at(j)] = upper;
+  }
   /// Rounds the limits of rows that can only take whole values inward; false where nothing is left
   /// between them. Cuts no plan off, but changes the relaxation.
   [[nodiscard]] bool round_limits();
@@ -76,6 +82,16 @@ class Problem {
     goal_step_ = step;
   }
   void clear_goal();
+  /// The model's own numbers where no double is: a column's bounds, all costs.
+  void set_exact_bounds(Index j, lp::Exact bounds) { known_bounds_[j] = std::move(bounds); }
+  void set_exact_costs(std::vector<Rational> costs) { known_costs_ = std::move(costs); }
+  [[nodiscard]] const std::unordered_map<Index, lp::Exact>& known_rows() const noexcept {
+    return known_rows_;
+  }
+  [[nodiscard]] const std::unordered_map<Index, lp::Exact>& known_bounds() const noexcept {
+    return known_bounds_;
+  }
+  [[nodiscard]] const std::vector<Rational>& known_costs() const noexcept { return known_costs_; }
 
   [[nodiscard]] Index num_columns() const noexcept { return static_cast<Index>(lower_.size()); }
   [[nodiscard]] Index num_rows() const noexcept { return rows_.num_lines(); }
@@ -118,6 +134,8 @@ class Problem {
   std::vector<ConditionalRow> conditional_;
   std::vector<OrderedSet> ordered_;
   std::shared_ptr<Generator> generator_;
+  std::unordered_map<Index, lp::Exact> known_rows_, known_bounds_;
+  std::vector<Rational> known_costs_;
   Index num_integers_ = 0;
   bool cost_exact_ = true;
   double goal_step_ = 0.0;

@@ -1,5 +1,7 @@
 #include "mip/ray.hpp"
 
+#include <cmath>
+
 #include "lp/ray.hpp"
 
 namespace kiteknot::mip {
@@ -7,31 +9,67 @@ namespace {
 
 using lp::recedes;
 
+// The limits of a row or column in the model's own numbers: a double may be infinite for want of
+// room.
+std::pair<Rational, Rational> limits(const lp::Exact* known, double lower, double upper) {
+  const auto as_it_is = [](double v) {
+    return std::isfinite(v) ? Rational::exactly(v)
+           : v > 0          ? Rational::infinity()
+                            : Rational::minus_infinity();
+  };
+  return {known != nullptr && known->low_as == lower ? known->low : as_it_is(lower),
+          known != nullptr && known->high_as == upper ? known->high : as_it_is(upper)};
+}
+
+const lp::Exact* found(const std::unordered_map<Index, lp::Exact>& known, Index k) {
+  const auto it = known.find(k);
+  return it == known.end() ? nullptr : &it->second;
+}
+
 bool row_recedes(std::span<const Index> index, std::span<const double> value, double lower,
-                 double upper, const std::vector<Rational>& d) {
+                 double upper, const lp::Exact* known, const std::vector<Rational>& d) {
   Rational rate = 0;
   for (std::size_t k = 0; k < index.size(); ++k)
-    rate += Rational::exactly(value[k]) * d[static_cast<std::size_t>(index[k])];
-  return recedes(rate, lower, upper);
+    rate += (known != nullptr && !known->values.empty() ? known->values[k]
+                                                        : Rational::exactly(value[k])) *
+            d[static_cast<std::size_t>(index[k])];
+  const auto [low, high] = limits(known, lower, upper);
+  return recedes(rate, low, high);
 }
 
 bool holds(const Problem& problem, const std::vector<Rational>& d) {
   Rational goal = 0;
   for (Index j = 0; j < problem.num_columns(); ++j) {
     const Rational& rate = d[static_cast<std::size_t>(j)];
-    if (!recedes(rate, problem.lower(j), problem.upper(j))) return false;
-    goal += Rational::exactly(problem.cost(j)) * rate;
+    const auto [low, high] =
+        limits(found(problem.known_bounds(), j), problem.lower(j), problem.upper(j));
+    if (!recedes(rate, low, high)) return false;
+    goal += (problem.known_costs().empty() ? Rational::exactly(problem.cost(j))
+                                           : problem.known_costs()[static_cast<std::size_t>(j)]) *
+            rate;
   }
   if (goal.sign() >= 0) return false;
-  for (Index i = 0; i < problem.num_rows(); ++i)
-    if (!problem.row_exact(i) || !row_recedes(problem.rows().index(i), problem.rows().value(i),
-                                              problem.row_lower(i), problem.row_upper(i), d))
+  for (Index i = 0; i < problem.num_rows(); ++i) {
+    const lp::Exact* known = found(problem.known_rows(), i);
+    if ((!problem.row_exact(i) && (known == nullptr || known->values.empty())) ||
+        !row_recedes(problem.rows().index(i), problem.rows().value(i), problem.row_lower(i),
+                     problem.row_upper(i), known, d))
       return false;
+  }
   for (const ConditionalRow& c : problem.conditional_rows()) {
-    Rational rate = 0;
-    for (const Entry& e : c.row.entries)
-      rate += Rational::exactly(e.value) * d[static_cast<std::size_t>(e.index)];
-    if (!recedes(rate, c.row.lower, c.row.upper)) return false;
+    const Index column = problem.column_of_condition(c.when.condition);
+    if (column >= 0 && problem.lower(column) == problem.upper(column) &&
+        (problem.lower(column) == 1.0) != c.when.holds)
+      continue;  // it need not hold
+    std::vector<Index> index;
+    std::vector<double> value;
+    for (const Entry& e : c.row.entries) {
+      index.push_back(e.index);
+      value.push_back(e.value);
+    }
+    if (!row_recedes(index, value, c.row.lower, c.row.upper, c.row.known ? &*c.row.known : nullptr,
+                     d))
+      return false;
   }
   for (const OrderedSet& set : problem.ordered_sets())
     for (const Index j : set.columns)

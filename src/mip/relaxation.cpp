@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "lp/refinement.hpp"
 #include "lp/scaling.hpp"
 
 namespace kiteknot::mip {
@@ -15,10 +16,21 @@ Relaxation::Relaxation(const Problem& problem) {
     simplex_.add_column(problem.cost(j) * unit(j), problem.lower(j) / unit(j),
                         std::max(problem.lower(j), problem.upper(j)) / unit(j));
   simplex_.set_cost_exact(problem.cost_exact());
+  for (const auto& [j, known] : problem.known_bounds()) {
+    const Rational by = Rational(1) / Rational::exactly(unit(j));
+    const auto scaled = [&](const Rational& v) { return v.is_finite() ? v * by : v; };
+    simplex_.set_exact_bounds(j, {known.low_as / unit(j), known.high_as / unit(j),
+                                  scaled(known.low), scaled(known.high)});
+  }
+  if (!problem.known_costs().empty()) {
+    std::vector<Rational> costs = problem.known_costs();
+    for (std::size_t j = 0; j < costs.size(); ++j) costs[j] *= Rational::exactly(unit_[j]);
+    simplex_.set_exact_costs(std::move(costs));
+  }
   point_.assign(unit_.size(), 0.0);
 }
 
-Index Relaxation::add(const RowView& row) {
+Index Relaxation::add(const RowView& row, const lp::Exact* known) {
   std::vector<double> value;
   value.reserve(row.value.size());
   for (std::size_t k = 0; k < row.index.size(); ++k)
@@ -29,7 +41,24 @@ Index Relaxation::add(const RowView& row) {
   for (std::size_t k = 0; k < row.index.size(); ++k)
     if (value[k] != 0.0) entries.push_back({row.index[k], value[k] * scale});
   scale_.push_back(scale);
-  return simplex_.add_row(row.lower * scale, row.upper * scale, entries, row.exact);
+  const Index i = simplex_.add_row(row.lower * scale, row.upper * scale, entries, row.exact);
+  if (known != nullptr) {
+    const Rational by = Rational::exactly(scale);
+    const auto scaled = [&](const Rational& v) { return v.is_finite() ? v * by : v; };
+    lp::Exact exact{known->low_as * scale, known->high_as * scale, scaled(known->low),
+                    scaled(known->high)};
+    for (std::size_t k = 0; k < known->values.size(); ++k)
+      if (value[k] != 0.0)
+        exact.values.push_back(known->values[k] * by * Rational::exactly(unit(row.index[k])));
+    simplex_.set_exact_row(i, std::move(exact));
+  }
+  return i;
+}
+
+bool Relaxation::refine(const lp::ExactLimits& limits) {
+  const std::optional<lp::Basis> better = lp::refined(simplex_, limits);
+  if (better) simplex_.set_basis(*better);
+  return better.has_value();
 }
 
 lp::Report Relaxation::solve(const lp::SolveOptions& options) {

@@ -23,7 +23,8 @@ class Relaxation {
   /// Columns only; the kinds add their rows.
   explicit Relaxation(const Problem& problem);
 
-  Index add(const RowView& row);
+  /// `known`: the model's own numbers of the row, where its doubles are not.
+  Index add(const RowView& row, const lp::Exact* known = nullptr);
   void set_limits(Index row, double lower, double upper);
   /// Gives the columns the domain's bounds. With `loose`, bounds of real columns that are not whole
   /// (they may have been rounded outward) go back to the problem's own: a vertex then rests on true
@@ -41,6 +42,9 @@ class Relaxation {
   [[nodiscard]] std::vector<double> reduced_costs() const;
   /// A direction of the columns without an end; empty if none was found.
   [[nodiscard]] std::vector<double> ray() const;
+  /// A basis that is optimal in exact arithmetic, reached from the one at hand; false where it was
+  /// not found. The simplex object then stands at it.
+  bool refine(const lp::ExactLimits& limits);
   /// lp::exact_values.
   [[nodiscard]] std::optional<std::vector<Rational>> exact_values(
       const lp::ExactLimits& limits) const;

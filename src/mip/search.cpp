@@ -6,6 +6,7 @@
 #include "base/check.hpp"
 #include "base/interval.hpp"
 #include "mip/ray.hpp"
+#include "mip/whole_equations.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -33,6 +34,8 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
   interrupt_.clock = &clock_;
   interrupt_.seconds = options_.seconds;
   interrupt_.stopped = options_.stop;
+  work_.obey(interrupt_);
+  if (options_.decisions < 0) options_.decisions = problem_.num_columns();
   for (Index j = 0; j < problem_.num_columns(); ++j)
     goal_size_ = std::max(goal_size_, std::abs(problem_.cost(j)));
   for (const auto& kind : kinds_) kind->start(relaxation_);
@@ -68,7 +71,7 @@ bool Search::solve_root() {
   result_.root_pivots = report.pivots;
   RelaxedAnswer& relaxed = result_.relaxed;
   relaxed.status = report.status;
-  auto root = std::make_shared<Node>();
+  std::shared_ptr<Node> root = new_node();
   root->bound = -kInf;
   switch (report.status) {
     case lp::Status::infeasible:
@@ -97,6 +100,10 @@ bool Search::solve_root() {
   }
   result_.root_basis = relaxation_.simplex().basis();
   if (!problem_.round_limits()) {
+    result_.outcome = Outcome::infeasible;
+    return false;
+  }
+  if (equations_unsolvable(problem_, work_)) {
     result_.outcome = Outcome::infeasible;
     return false;
   }
@@ -130,15 +137,7 @@ void Search::find_rooms() {
 // goal.
 void Search::answer_unbounded() {
   const std::vector<double> ray = relaxation_.ray();
-  Problem goalless = problem_;
-  goalless.clear_goal();
-  SearchOptions options = options_;
-  options.any_plan = true;
-  options.seconds = options_.seconds - clock_.seconds();
-  options.basis = relaxation_.simplex().basis();
-  SearchResult inner = Search(goalless, judge_, options).run();
-  result_.nodes = inner.nodes;
-  result_.pivots += inner.pivots;
+  SearchResult inner = any_plan_of(problem_);
   result_.stopped_by = inner.stopped_by;
   if (inner.outcome == Outcome::infeasible) {
     result_.outcome = Outcome::infeasible;
@@ -162,6 +161,42 @@ void Search::answer_unbounded() {
   }
 }
 
+SearchResult Search::any_plan_of(Problem problem) {
+  problem.clear_goal();
+  SearchOptions options = options_;
+  options.any_plan = true;
+  options.seconds = options_.seconds - clock_.seconds();
+  options.nodes = options_.nodes - result_.nodes;
+  options.basis = relaxation_.simplex().basis();
+  SearchResult inner = Search(std::move(problem), judge_, options).run();
+  result_.nodes += inner.nodes;
+  result_.pivots += inner.pivots;
+  return inner;
+}
+
+// The relaxation of a node has no end. Once its conditions are settled the direction counts if the
+// node has a plan at all.
+Search::NodeEnd Search::settle_endless(const std::shared_ptr<Node>& node) {
+  if (split_condition(node)) return NodeEnd::branched;
+  Problem here = problem_;
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    here.set_bounds(j, domain_.lower(j), domain_.upper(j));
+  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
+  auto ray = exact_ray(here, relaxation_.ray());
+  if (!ray) return branch_on_anything(node, point);
+  SearchResult inner = any_plan_of(std::move(here));
+  if (inner.outcome == Outcome::infeasible) return NodeEnd::closed;
+  if (!inner.plan) {
+    result_.stopped_by = inner.stopped_by;
+    return result_.stopped_by.empty() ? leave_unresolved(node) : NodeEnd::stopped;
+  }
+  result_.plan = std::move(inner.plan);
+  result_.found_by = inner.found_by;
+  result_.goal = judge_(*result_.plan).goal;
+  result_.ray = std::move(ray);
+  return NodeEnd::stopped;
+}
+
 bool Search::is_integral(std::span<const double> point) const {
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j) &&
@@ -170,29 +205,57 @@ bool Search::is_integral(std::span<const double> point) const {
   return true;
 }
 
+bool Search::is_whole(std::span<const Rational> point) const {
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.integer(j) && !point[at(j)].is_integer()) return false;
+  return true;
+}
+
 // Of the best plan, relative to its value as the user states it.
 double Search::gap_to(double bound) const {
   return relative_gap(best_ + options_.goal_offset, bound + options_.goal_offset, goal_size_);
 }
 
-// Whether a node with this bound holds nothing better than the best plan. Where the goal moves in
-// steps, only a bound above best - step is needed.
-bool Search::closes(double bound) const {
-  if (best_ == kInf) return false;
-  if (options_.any_plan || bound >= best_) return true;
-  const double step = problem_.goal_step();
-  if (step > 0.0) return bound > step_up(best_ - step);
-  return gap_to(bound) <= kProofGap || best_ - bound <= kProofGapNearZero * goal_size_;
+// Nothing above this is of interest; where the goal moves in steps, above best - step. Rounded up.
+double Search::target() const {
+  return problem_.goal_step() > 0.0 ? add_up(best_, -problem_.goal_step()) : best_;
 }
 
-bool Search::closed_by_bound(const Node& node) {
-  if (!closes(node.bound)) return false;
-  closed_bound_ = std::min(closed_bound_, node.bound);
-  return true;
+// Whether a node with this bound holds nothing better than the best plan: exactly, since best_ is
+// rounded up and every goal is a multiple of the step.
+bool Search::closes(double bound) const {
+  if (best_ == kInf) return false;
+  return options_.any_plan || bound >= best_ || (problem_.goal_step() > 0.0 && bound > target());
+}
+
+// Whether the bound comes within the gap at which a proof is complete if nothing better can be had.
+bool Search::nearly_closes(double bound) const {
+  if (best_ == kInf || problem_.goal_step() > 0.0 || !std::isfinite(bound)) return false;
+  return best_ - bound <= kProofGap * std::abs(best_ + options_.goal_offset);
+}
+
+// Whether rounding could be all that keeps the bound from closing the node.
+bool Search::worth_sharpening(double bound) const {
+  constexpr double kRounding = 1e-7;
+  return best_ < kInf && std::isfinite(bound) && !closes(bound) &&
+         best_ - bound <= kRounding * std::max(std::abs(best_), goal_size_);
+}
+
+// Outward rounding may have cost the last digit that a proof needs; the basis has it exactly.
+void Search::sharpen(Node& node) {
+  const auto exact = lp::exact_bound(relaxation_.simplex().program(), relaxation_.simplex().basis(),
+                                     exact_limits());
+  if (!exact) return;
+  // Goals below the best one are a step away at least.
+  const double step = problem_.goal_step();
+  const bool reached = best_ == kInf ? false
+                       : step > 0.0  ? *exact > result_.goal - Rational::exactly(step)
+                                     : *exact >= result_.goal;
+  node.bound = reached ? best_ : std::max(node.bound, step_down(exact->to_double()));
 }
 
 double Search::global_bound(double current) const {
-  double bound = std::min({current, closed_bound_, unresolved_bound_, best_});
+  double bound = std::min({current, loose_bound_, unresolved_bound_, best_});
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
   if (next_) bound = std::min(bound, next_->bound);
   bound = std::max(bound, std::min(options_.known_bound, best_));
@@ -220,10 +283,25 @@ bool Search::out_of_limits() {
     result_.stopped_by = "time";
   else if (result_.nodes >= options_.nodes)
     result_.stopped_by = "nodes";
+  else if (out_of_memory())
+    result_.stopped_by = "memory";
   else if (options_.gap > 0.0 && best_ < kInf && !closes(global_bound(kInf)) &&
            gap_to(global_bound(kInf)) <= options_.gap)
     result_.stopped_by = "gap";
   return !result_.stopped_by.empty();
+}
+
+// What the tree holds, roughly. Bases go first: nodes can do without.
+bool Search::out_of_memory() {
+  constexpr double kBytesANode = sizeof(Node) + 96.0;  // with its counts and one change
+  const double nodes = static_cast<double>(nodes_alive_) * kBytesANode;
+  const double bases =
+      static_cast<double>(open_.size()) * 5.0 *
+      static_cast<double>(problem_.num_columns() + relaxation_.simplex().program().num_rows());
+  if (nodes + (bases_kept_ ? bases : 0.0) <= options_.memory_bytes) return false;
+  if (bases_kept_) open_.drop_bases();
+  bases_kept_ = false;
+  return nodes > options_.memory_bytes;
 }
 
 void Search::loop() {
@@ -233,41 +311,44 @@ void Search::loop() {
     const bool plunging = next_ != nullptr;
     const std::shared_ptr<Node> node = plunging ? std::move(next_) : open_.pop();
     next_.reset();
-    if (closed_by_bound(*node)) continue;
+    if (closes(node->bound)) continue;
     current_bound_ = node->bound;
     ++result_.nodes;
     bool possible = true;
     if (!plunging || node->depth == 0) {
-      possible = enter(*node);
+      possible = enter(node);
     } else {
       for (const Change& c : node->changes) possible = possible && domain_.apply(c);
     }
     if (!possible) continue;
-    if (process(node) == NodeEnd::stopped) {
-      open_.push(node);
-      return;
+    switch (process(node)) {
+      case NodeEnd::stopped:
+        open_.push(node);
+        return;
+      case NodeEnd::branched:
+        if (node->depth == 0) root_mark_ = domain_.mark();  // what the root found out holds for all
+        way_.leave(node, domain_.mark());
+        break;
+      case NodeEnd::closed:
+        break;
     }
     if (listener_ != nullptr) listener_->progress(standing(kInf));
   }
 }
 
 // Brings the domain to a node that is not a child of the present one; false on a conflict.
-bool Search::enter(const Node& node) {
-  domain_.undo_to(root_mark_);
+bool Search::enter(const std::shared_ptr<Node>& node) {
   tighten_root();
-  if (node.depth == 0) domain_.touch_all();
-  if (node.basis) relaxation_.simplex().set_basis(*node.basis);
-  const std::vector<Change> path = node.path();
-  return std::all_of(path.begin(), path.end(), [&](const Change& c) { return domain_.apply(c); });
+  if (node->basis) relaxation_.simplex().set_basis(*node->basis);
+  const bool possible = way_.go_to(node, root_mark_, domain_);
+  if (node->depth == 0) domain_.touch_all();
+  return possible;
 }
 
 lp::Report Search::relax(bool loose) {
   relaxation_.take_bounds(domain_, loose);
   for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
-  double cutoff = kInf;
-  if (best_ < kInf)
-    cutoff = problem_.goal_step() > 0.0 ? step_up(best_ - problem_.goal_step()) : best_;
-  lp::Report report = relaxation_.solve({.cutoff = cutoff, .interrupt = interrupt_});
+  lp::Report report = relaxation_.solve({.cutoff = target(), .interrupt = interrupt_});
   result_.pivots += report.pivots;
   return report;
 }
@@ -295,7 +376,8 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       (void)out_of_limits();
       return NodeEnd::stopped;
     }
-    if (report.status == lp::Status::unbounded || report.status == lp::Status::undecided) {
+    if (report.status == lp::Status::unbounded) return settle_endless(node);
+    if (report.status == lp::Status::undecided) {
       result_.reason = report.reason.empty() ? "a relaxation could not be settled" : report.reason;
       return settle_point(node, false);
     }
@@ -304,8 +386,9 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     node->bound = std::max(node->bound, bound);
     current_bound_ = node->bound;
     relaxed_goal_ = report.objective;
-    if (closed_by_bound(*node)) return NodeEnd::closed;
-    if (report.status == lp::Status::cutoff) return leave_unresolved(node);
+    if (report.status == lp::Status::optimal && worth_sharpening(node->bound)) sharpen(*node);
+    if (closes(node->bound)) return NodeEnd::closed;
+    if (report.status == lp::Status::cutoff) return settle_point(node, false);
     if (node->depth == 0 && round == 0) look_around();
     if (round == 0 && node->column >= 0)
       pseudo_costs_.learn(node->column, node->up, node->distance,
@@ -324,10 +407,10 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     }
     break;
   }
-  if (closed_by_bound(*node) || enumerate_rest(bound, reduced)) return NodeEnd::closed;
+  if (closes(node->bound) || enumerate_rest(bound, reduced)) return NodeEnd::closed;
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   const auto basis = std::make_shared<lp::Basis>(relaxation_.simplex().basis());
-  node->basis = basis;
+  if (bases_kept_) node->basis = basis;
   const Index column = pseudo_costs_.choose(domain_, point);
   if (column < 0) return settle_point(node, true);
   constexpr int kRoundingEvery = 64;
@@ -335,7 +418,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       result_.nodes % kRoundingEvery == 0) {
     round_with_propagation();
     relaxation_.simplex().set_basis(*basis);
-    if (closed_by_bound(*node)) return NodeEnd::closed;
+    if (closes(node->bound)) return NodeEnd::closed;
   }
   return split(node, split_column(column, point[at(column)]), column, point[at(column)]);
 }
@@ -352,7 +435,7 @@ Search::NodeEnd Search::split(const std::shared_ptr<Node>& node, Branching branc
                               double value) {
   bool first = true;
   for (std::vector<Change>& changes : branching.children) {
-    auto child = std::make_shared<Node>();
+    std::shared_ptr<Node> child = new_node();
     child->parent = node;
     child->bound = node->bound;
     child->depth = node->depth + 1;
@@ -385,24 +468,38 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
       if (!kind->check(domain_, point) && kind->branch(domain_, point, branching))
         return split(node, std::move(branching), -1, 0.0);
     (void)try_plan(point, "the relaxation");
-    if (best_ < kInf && node->bound < best_ &&
-        (problem_.goal_step() == 0.0 || !closes(node->bound))) {
-      // Outward rounding may have cost the last digit that the proof needs.
-      (void)relax(true);
-      const auto exact = lp::exact_bound(relaxation_.simplex().program(),
-                                         relaxation_.simplex().basis(), options_.exact);
-      if (exact && *exact >= result_.goal)
-        node->bound = best_;
-      else if (exact)
-        node->bound = std::max(node->bound, step_down(exact->to_double()));
-    }
-    if (closed_by_bound(*node)) return NodeEnd::closed;
+    if (closes(node->bound)) return NodeEnd::closed;
   }
-  return branch_on_anything(node, point);
+  // The node's own bounds again; those that were rounded outward would blur an exact look.
+  const lp::Report again = relax(true);
+  if (again.status == lp::Status::infeasible) return NodeEnd::closed;
+  if (again.status == lp::Status::optimal) sharpen(*node);
+  // Tolerances may hide what the node is worth, or that its point is a plan.
+  if (!closes(node->bound) && relaxation_.refine(exact_limits())) {
+    sharpen(*node);
+    const auto vertex = relaxation_.exact_values(exact_limits());
+    if (vertex && is_whole(*vertex) && problem_.generator() == nullptr)
+      (void)judge_plan(*vertex, "the relaxation");
+  }
+  return closes(node->bound) ? NodeEnd::closed : branch_on_anything(node, point);
+}
+
+// Into the parts in which the first open condition holds or fails; false where none is open.
+bool Search::split_condition(const std::shared_ptr<Node>& node) {
+  for (Index c = 0; c < problem_.num_conditions(); ++c)
+    if (domain_.state(c) == State::open) {
+      Branching branching;
+      branching.children = {{{Change::What::condition, c, 1.0}},
+                            {{Change::What::condition, c, 0.0}}};
+      (void)split(node, std::move(branching), -1, 0.0);
+      return true;
+    }
+  return false;
 }
 
 // Branches on an integer column at its value, or on a condition, while one is open. Then one point
-// of the integers is left: the judge decides about it, or, with real columns, it stays unresolved.
+// of the integers is left: the judge decides about it if all decisions are among them; with real
+// ones it stays unresolved.
 Search::NodeEnd Search::branch_on_anything(const std::shared_ptr<Node>& node,
                                            std::span<const double> point) {
   Branching branching;
@@ -419,26 +516,34 @@ Search::NodeEnd Search::branch_on_anything(const std::shared_ptr<Node>& node,
       value = std::isfinite(low) ? low : (std::isfinite(high) ? high : 0.0);
     value = std::clamp(value, low, high);
     const double below = value < high ? value : value - 1.0;
+    // Beyond 2^53 neighbouring whole numbers are the same double.
+    if (!(below < high) || !(below + 1.0 > below)) return leave_unresolved(node);
     branching.children = {{{Change::What::upper, widest, below}},
                           {{Change::What::lower, widest, below + 1.0}}};
     return split(node, std::move(branching), -1, 0.0);
   }
-  for (Index c = 0; c < problem_.num_conditions(); ++c)
-    if (domain_.state(c) == State::open) {
-      branching.children = {{{Change::What::condition, c, 1.0}},
-                            {{Change::What::condition, c, 0.0}}};
-      return split(node, std::move(branching), -1, 0.0);
-    }
-  if (problem_.num_integers() == problem_.num_columns()) {
+  if (split_condition(node)) return NodeEnd::branched;
+  Index whole = 0;
+  while (whole < options_.decisions && problem_.integer(whole)) ++whole;
+  if (whole == options_.decisions) {
     std::vector<double> only;
     for (Index j = 0; j < problem_.num_columns(); ++j) only.push_back(domain_.lower(j));
-    (void)try_plan(only, "branching");
+    if (problem_.generator() == nullptr)
+      (void)judge_plan(exact_point(only), "branching");
+    else
+      (void)try_plan(only, "branching");  // rows that it breaks may have to be generated
     return NodeEnd::closed;
   }
-  return leave_unresolved(node);
+  relaxation_.take_bounds(domain_);
+  return lp::breaks_fixed_row(relaxation_.simplex().program()) ? NodeEnd::closed
+                                                               : leave_unresolved(node);
 }
 
 Search::NodeEnd Search::leave_unresolved(const std::shared_ptr<Node>& node) {
+  if (nearly_closes(node->bound)) {  // the gap that the answer states
+    loose_bound_ = std::min(loose_bound_, node->bound);
+    return NodeEnd::closed;
+  }
   unresolved_bound_ = std::min(unresolved_bound_, node->bound);
   if (result_.reason.empty())
     result_.reason = "the arithmetic did not suffice to settle every part of the search";
@@ -461,6 +566,8 @@ void Search::remember_root(double bound, const std::vector<Interval>& reduced) {
 void Search::tighten_root() {
   if (root_reduced_.empty() || best_ >= root_fixed_for_) return;
   root_fixed_for_ = best_;
+  domain_.undo_to(root_mark_);
+  way_.clear();
   tighten_by_reduced_costs(root_bound_, root_reduced_);
   if (!propagate(domain_, kinds_, work_)) domain_.undo_to(root_mark_);  // every node will find out
   root_mark_ = domain_.mark();
@@ -470,8 +577,7 @@ void Search::tighten_root() {
 // has x <= lower + (best - step - B) / d; likewise from above.
 void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced) {
   if (!std::isfinite(bound)) return;
-  const double target = problem_.goal_step() > 0.0 ? best_ - problem_.goal_step() : best_;
-  const double room = add_up(target, -bound);
+  const double room = add_up(target(), -bound);
   if (room < 0.0) return;
   const lp::Program& program = relaxation_.simplex().program();
   const bool at_root = &reduced == &root_reduced_;
@@ -481,13 +587,19 @@ void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>&
     const double low = at_root ? root_lower_[at(j)] : program.lower(j);
     const double high = at_root ? root_upper_[at(j)] : program.upper(j);
     if (d.low > 0.0 && std::isfinite(low))
-      (void)domain_.drop_upper(j, low + std::floor(divide_up(room, d.low)));
+      (void)domain_.drop_upper(j, add_up(low, std::floor(divide_up(room, d.low))));
     else if (d.high < 0.0 && std::isfinite(high))
-      (void)domain_.raise_lower(j, high - std::floor(divide_up(room, -d.high)));
+      (void)domain_.raise_lower(j, add_down(high, -std::floor(divide_up(room, -d.high))));
   }
 }
 
 void Search::conclude() {
+  if (result_.ray) {
+    result_.outcome = Outcome::unbounded;
+    result_.bound = -kInf;
+    result_.reason.clear();
+    return;
+  }
   const double bound = global_bound(kInf);
   const bool finished = !next_ && open_.empty();
   result_.bound = bound;
@@ -513,6 +625,8 @@ void Search::conclude() {
   if (result_.outcome == Outcome::optimal || result_.outcome == Outcome::infeasible ||
       (!result_.stopped_by.empty() && unresolved_bound_ == kInf))
     result_.reason.clear();
+  result_.proven_exactly =
+      result_.outcome == Outcome::optimal && bound >= best_ && loose_bound_ >= best_;
   result_.history.push_back(standing(kInf));
 }
 

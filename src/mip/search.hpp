@@ -47,14 +47,17 @@ class Listener {
 struct SearchOptions {
   double seconds = std::numeric_limits<double>::infinity();
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
-  double gap = 0.0;  ///< relative; 0: to the proof
+  double gap = 0.0;                                               ///< relative; 0: to the proof
+  double memory_bytes = std::numeric_limits<double>::infinity();  ///< for the nodes of the tree
   std::uint64_t seed = 1;
   const std::atomic<bool>* stop = nullptr;
   double goal_offset =
       0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
   bool any_plan = false;                     ///< the goal does not matter
   std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
-  Index decisions = -1;  ///< the first columns, which the plans tell; the others are unknown
+  /// The first columns, which the plans tell and the judge looks at; the others follow from them.
+  /// -1: all.
+  Index decisions = -1;
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
   bool rooms = false;  ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
@@ -86,8 +89,9 @@ struct SearchResult {
   std::int64_t nodes = 0, pivots = 0, generated_rows = 0, work = 0;
   std::int64_t root_pivots = 0;  ///< of the relaxation as it came
   double seconds = 0.0;
-  std::string stopped_by;  ///< "time", "nodes", "gap", "hand" or empty
-  std::string reason;      ///< why undecided or unproven without a limit
+  bool proven_exactly = false;  ///< optimal, and the bound is the goal itself
+  std::string stopped_by;       ///< "time", "nodes", "gap", "memory", "hand" or empty
+  std::string reason;           ///< why undecided or unproven without a limit
   std::string found_by;
   std::vector<Standing> history;  ///< at every better plan, and at the end
   lp::Basis root_basis;
@@ -109,26 +113,40 @@ class Search {
   // search.cpp
   bool solve_root();
   void find_rooms();
+  [[nodiscard]] SearchResult any_plan_of(Problem goalless);
   void answer_unbounded();
   void loop();
   NodeEnd process(const std::shared_ptr<Node>& node);
   NodeEnd settle_point(const std::shared_ptr<Node>& node, bool trusted);
+  NodeEnd settle_endless(const std::shared_ptr<Node>& node);
+  bool split_condition(const std::shared_ptr<Node>& node);
   NodeEnd branch_on_anything(const std::shared_ptr<Node>& node, std::span<const double> point);
   NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
   NodeEnd leave_unresolved(const std::shared_ptr<Node>& node);
-  [[nodiscard]] bool enter(const Node& node);
+  [[nodiscard]] bool enter(const std::shared_ptr<Node>& node);
+  [[nodiscard]] std::shared_ptr<Node> new_node() { return std::make_shared<Node>(nodes_alive_); }
   lp::Report relax(bool loose = false);
   Index separate(std::span<const double> point, bool integral);
   [[nodiscard]] double gap_to(double bound) const;
+  [[nodiscard]] lp::ExactLimits exact_limits() const {
+    lp::ExactLimits limits = options_.exact;
+    limits.interrupt = interrupt_;
+    return limits;
+  }
+  [[nodiscard]] double target() const;
   [[nodiscard]] bool closes(double bound) const;
-  bool closed_by_bound(const Node& node);
+  [[nodiscard]] bool nearly_closes(double bound) const;
+  [[nodiscard]] bool worth_sharpening(double bound) const;
+  void sharpen(Node& node);
   [[nodiscard]] bool out_of_limits();
+  [[nodiscard]] bool out_of_memory();
   [[nodiscard]] double global_bound(double current) const;
   [[nodiscard]] Standing standing(double current) const;
   void remember_root(double bound, const std::vector<Interval>& reduced);
   void tighten_root();
   void tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced);
   [[nodiscard]] bool is_integral(std::span<const double> point) const;
+  [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
   [[nodiscard]] Branching split_column(Index j, double value) const;
   void conclude();
 
@@ -152,7 +170,9 @@ class Search {
   Relaxation relaxation_;
   Domain domain_;
   PseudoCosts pseudo_costs_;
+  std::int64_t nodes_alive_ = 0;  // before all that holds nodes
   OpenNodes open_;
+  Way way_;
   std::shared_ptr<Node> next_;  // the child to go on with
   double goal_size_ = 1.0;
   double relaxed_goal_ = 0.0;           // of the present node
@@ -163,13 +183,14 @@ class Search {
       std::numeric_limits<double>::infinity();  // best_ when they were last used
   std::size_t root_mark_ = 0;  // the domain's trail up to here holds for the whole tree
   double best_ = std::numeric_limits<double>::infinity();
-  double closed_bound_ =
-      std::numeric_limits<double>::infinity();  // least bound of nodes closed by it
+  double loose_bound_ =
+      std::numeric_limits<double>::infinity();  // least bound of nodes closed within kProofGap
   double unresolved_bound_ =
       std::numeric_limits<double>::infinity();  // of nodes that could not be settled
   double current_bound_ = -std::numeric_limits<double>::infinity();
   std::int64_t next_number_ = 0;
   std::int64_t enumerated_ = 0, enumerations_failed_ = 0;
+  bool bases_kept_ = true;  // by the open nodes
   SearchResult result_;
 };
 

@@ -13,13 +13,10 @@ bool later(const std::shared_ptr<Node>& a, const std::shared_ptr<Node>& b) {
 
 }  // namespace
 
-std::vector<Change> Node::path() const {
-  std::vector<const Node*> nodes;
-  for (const Node* n = this; n != nullptr; n = n->parent.get()) nodes.push_back(n);
-  std::vector<Change> all;
-  for (std::size_t k = nodes.size(); k-- > 0;)
-    all.insert(all.end(), nodes[k]->changes.begin(), nodes[k]->changes.end());
-  return all;
+Node::~Node() {
+  --*alive_;
+  std::shared_ptr<Node> next = std::move(parent);
+  while (next && next.use_count() == 1) next = std::shared_ptr<Node>(std::move(next->parent));
 }
 
 void OpenNodes::push(std::shared_ptr<Node> node) {
@@ -32,6 +29,35 @@ std::shared_ptr<Node> OpenNodes::pop() {
   std::shared_ptr<Node> node = std::move(heap_.back());
   heap_.pop_back();
   return node;
+}
+
+void OpenNodes::drop_bases() {
+  for (const auto& node : heap_) node->basis.reset();
+}
+
+void Way::leave(std::shared_ptr<Node> node, std::size_t mark) {
+  stops_.resize(static_cast<std::size_t>(node->depth));
+  stops_.push_back({std::move(node), mark});
+}
+
+bool Way::go_to(const std::shared_ptr<Node>& node, std::size_t root_mark, Domain& domain) {
+  const auto on_the_way = [&](const Node& n) {
+    const auto depth = static_cast<std::size_t>(n.depth);
+    return depth < stops_.size() && stops_[depth].node.get() == &n;
+  };
+  std::vector<std::shared_ptr<Node>> ahead = {node};
+  std::shared_ptr<Node> from = node->parent;
+  for (; from && !on_the_way(*from); from = from->parent) ahead.push_back(from);
+  stops_.resize(from ? static_cast<std::size_t>(from->depth) + 1 : 0);
+  domain.undo_to(from ? stops_.back().mark : root_mark);
+  while (!ahead.empty()) {
+    const std::shared_ptr<Node> next = std::move(ahead.back());
+    ahead.pop_back();
+    for (const Change& c : next->changes)
+      if (!domain.apply(c)) return false;
+    if (!ahead.empty()) leave(next, domain.mark());
+  }
+  return true;
 }
 
 }  // namespace kiteknot::mip

@@ -1,6 +1,6 @@
 #pragma once
 // The open nodes of the search. A node is a list of changes to its parent; the way from the root is
-// followed through the parents.
+// followed through the parents, from the nearest one at which the search stands already (Way).
 
 #include <memory>
 #include <vector>
@@ -11,7 +11,14 @@
 namespace kiteknot::mip {
 
 struct Node {
-  std::shared_ptr<const Node> parent;
+  /// `alive` counts the nodes there are; it outlives them.
+  explicit Node(std::int64_t& alive) : alive_(&alive) { ++alive; }
+  /// Ancestors that nobody else holds go one after the other: a tree may be deeper than the stack.
+  ~Node();
+  Node(const Node&) = delete;
+  Node& operator=(const Node&) = delete;
+
+  std::shared_ptr<Node> parent;
   std::vector<Change> changes;  ///< the branching that made this node
   double bound = 0.0;           ///< no plan below this node is better; exact
   int depth = 0;
@@ -24,8 +31,8 @@ struct Node {
   double distance = 0.0;
   double parent_goal = 0.0;
 
-  /// All changes from the root on, oldest first.
-  [[nodiscard]] std::vector<Change> path() const;
+ private:
+  std::int64_t* alive_;
 };
 
 /// Best bound first; among equals the deepest, then the newest.
@@ -36,9 +43,31 @@ class OpenNodes {
   [[nodiscard]] bool empty() const noexcept { return heap_.empty(); }
   [[nodiscard]] std::size_t size() const noexcept { return heap_.size(); }
   [[nodiscard]] double best_bound() const { return heap_.front()->bound; }
+  /// Lets go of the bases that nodes would start from; they start from the one at hand then.
+  void drop_bases();
 
  private:
   std::vector<std::shared_ptr<Node>> heap_;
+};
+
+/// Where the domain stands: the nodes from the root to the present one, each with the length of the
+/// domain's trail when the search left it for a part of it.
+class Way {
+ public:
+  /// The node was divided with the trail at this length. Its parent is the last on the way.
+  void leave(std::shared_ptr<Node> node, std::size_t mark);
+  /// Brings the domain, which went this way, to `node`'s changes; false on a conflict. O(steps from
+  /// the nearest common ancestor). `root_mark` is where the domain stands at no node at all.
+  [[nodiscard]] bool go_to(const std::shared_ptr<Node>& node, std::size_t root_mark,
+                           Domain& domain);
+  void clear() noexcept { stops_.clear(); }
+
+ private:
+  struct Stop {
+    std::shared_ptr<Node> node;
+    std::size_t mark = 0;
+  };
+  std::vector<Stop> stops_;  // by depth
 };
 
 }  // namespace kiteknot::mip

@@ -16,15 +16,11 @@ namespace {
 
 class Checker {
  public:
-  Checker(const ModelData& model, const Plan& plan, bool relaxed)
+  Checker(const ModelData& model, const Plan& plan, bool relaxed, bool tolerant)
       : model_(model),
         plan_(plan),
         relaxed_(relaxed),
-        any_real_(relaxed || !model.dropped_limits.empty() ||
-                  std::any_of(model.families.begin(), model.families.end(),
-                                         [](const auto& f) { return !f->integer; })),
-        evaluation_(model, plan.values(), any_real_),
-        stated_tolerance_(Rational(kStatedTolerance)) {}
+        evaluation_(model, plan.values(), tolerant, relaxed) {}
 
   PlanReport run() {
     for (const auto& f : model_.families)
@@ -33,6 +29,8 @@ class Checker {
       if (model_.rules_off.contains(static_cast<Index>(r))) continue;
       for (Index i = 0; i < model_.rules[r]->index.count; ++i) check_rule(static_cast<Index>(r), i);
     }
+    for (const Goal& g : model_.goals) evaluation_.look_inside(g.expression);
+    for (const Expression& e : model_.kept_inside) evaluation_.look_inside(e);
     for (std::size_t g = 0; g < model_.goals.size(); ++g)
       report_.goals.push_back(evaluation_.value(model_.goals[g].expression));
     if (!report_.goals.empty()) {
@@ -48,11 +46,18 @@ class Checker {
 
  private:
   // An amount outside a limit: judged against the tolerance that reals have, and remembered.
-  bool tolerable(const Rational& outside, const Rational& size, bool real) {
+  bool tolerable(const Rational& outside, const Sum& of) {
     if (outside.sign() <= 0) return true;
     report_.exact = false;
     report_.largest_violation = std::max(report_.largest_violation, outside.to_double());
-    return real && outside <= stated_tolerance_ * (Rational(1) + size);
+    return outside <= evaluation_.slack(of);
+  }
+
+  // Whether it holds without any tolerance, too.
+  bool strictly(const Condition& c) {
+    if (!evaluation_.tolerant() || !report_.exact) return true;
+    if (!strict_) strict_.emplace(model_, plan_.values(), false, relaxed_);
+    return strict_->is(c);
   }
 
   void check_decision(const Family& f, Index member) {
@@ -69,18 +74,16 @@ class Checker {
     }
     const auto& numbers = evaluation_.numbers();
     const auto outside = [&](const Rational& low, const Rational& high) {
-      if (low.is_finite() && !tolerable(low - x, x.abs(), !integer))
-        return "is below " + figure(low);
-      if (high.is_finite() && !tolerable(x - high, x.abs(), !integer))
-        return "is above " + figure(high);
+      const Sum of{x, x.abs(), !integer};
+      if (low.is_finite() && !tolerable(low - x, of)) return "is below " + figure(low);
+      if (high.is_finite() && !tolerable(x - high, of)) return "is above " + figure(high);
       return std::string();
     };
     std::string what = outside(model_.lower(f, member, numbers), model_.upper(f, member, numbers));
     if (!what.empty()) fault(std::move(what));
     if (relaxed_) return;
     const auto near = [&](const Rational& v) {
-      return (x - v).abs() <=
-             (f.integer ? Rational(0) : stated_tolerance_ * (Rational(1) + v.abs()));
+      return (x - v).abs() <= evaluation_.slack({v, v.abs(), !f.integer});
     };
     if (f.or_zero && !near(0)) {
       const auto [low, high] = model_.bounds_if_used(f, member, numbers);
@@ -97,6 +100,7 @@ class Checker {
   void check_rule(Index family, Index member) {
     const RuleFamily& rules = *model_.rules[static_cast<std::size_t>(family)];
     const Condition& c = rules.conditions[static_cast<std::size_t>(member)];
+    evaluation_.look_inside(c);
     RuleValue v;
     v.family = family;
     v.member = member;
@@ -110,6 +114,7 @@ class Checker {
       v.logical = true;
       // Fractions have no truth to speak of.
       v.met = relaxed_ || evaluation_.is(c);
+      if (!relaxed_ && v.met && !strictly(c)) report_.exact = false;
     }
     if (relaxed_ && !is_linear(c)) v.met = true;
     if (v.soft) {
@@ -123,7 +128,7 @@ class Checker {
 
   void compare(const Condition& c, RuleValue& v) {
     const Sum body = evaluation_.sum(c.body);
-    Rational size = body.size;
+    Sum of = body;
     v.value = v.left = body.value;
     const Expression* other = c.has_high && c.high.has_decisions()
                                   ? &c.high
@@ -133,14 +138,13 @@ class Checker {
       v.two_sided = true;
       v.right = right.value;
       v.value = body.value - right.value;
-      size += right.size;
+      of.size = std::max(of.size, right.size);
+      of.real = of.real || right.real;
       if (c.has_low) v.low = 0;
       if (c.has_high) v.high = 0;
     } else {
       if (c.has_low) v.low = evaluation_.value(c.low);
       if (c.has_high) v.high = evaluation_.value(c.high);
-      size += std::max(v.low.is_finite() ? v.low.abs() : Rational(0),
-                       v.high.is_finite() ? v.high.abs() : Rational(0));
     }
     Rational room = Rational::infinity();
     if (v.low.is_finite()) room = std::min(room, v.value - v.low);
@@ -149,16 +153,15 @@ class Checker {
     if (v.soft)
       v.met = !room.is_finite() || room.sign() >= 0;
     else
-      v.met = !room.is_finite() || tolerable(-room, size, any_real_);
-    v.binding = v.met && room.is_finite() &&
-                room <= (any_real_ ? stated_tolerance_ * (Rational(1) + size) : Rational(0));
+      v.met = !room.is_finite() || tolerable(-room, of);
+    v.binding = v.met && room.is_finite() && room <= evaluation_.slack(of);
   }
 
   const ModelData& model_;
   const Plan& plan_;
-  bool relaxed_, any_real_;
+  bool relaxed_;
   Evaluation evaluation_;
-  Rational stated_tolerance_;
+  std::optional<Evaluation> strict_;
   Rational charges_;
   PlanReport report_;
 };
@@ -175,15 +178,30 @@ Plan::Plan(const Model& model, std::vector<Rational> values)
                                  values_.size(), model.num_decisions()));
 }
 
+std::size_t Plan::place(const Decision& d) const {
+  if (!d.model || d.id < 0 || !understood(d.model, d.id + 1, 0, model_))
+    throw UsageError("a plan was asked for a decision of another model");
+  const auto k = static_cast<std::size_t>(d.id);
+  if (k >= values_.size())
+    throw UsageError("a plan was asked for a decision that was stated after it was made");
+  return k;
+}
+
 const Rational& Plan::operator[](const Decision& d) const {
-  if (d.model != model_) throw UsageError("a plan was asked for a decision of another model");
-  return values_[static_cast<std::size_t>(d.id)];
+  return values_[place(d)];
+}
+
+const Rational& Plan::operator[](std::int32_t decision) const {
+  if (decision < 0 || static_cast<std::size_t>(decision) >= values_.size())
+    throw UsageError(
+        fmt::format("a plan of {} values was asked for number {}", values_.size(), decision));
+  return values_[static_cast<std::size_t>(decision)];
 }
 
 void Plan::set(const Decision& d, const Rational& value) {
-  if (d.model != model_) throw UsageError("a plan was given a decision of another model");
+  const std::size_t k = place(d);
   if (!value.is_finite()) throw UsageError("a plan holds finite values");
-  values_[static_cast<std::size_t>(d.id)] = value;
+  values_[k] = value;
 }
 
 std::int32_t PlanReport::num_missed() const {
@@ -191,8 +209,24 @@ std::int32_t PlanReport::num_missed() const {
       rules.begin(), rules.end(), [](const RuleValue& r) { return !r.met && !r.soft; }));
 }
 
+namespace {
+PlanReport checked(const Model& model, const Plan& plan, bool relaxed, bool tolerant) {
+  if (!understood(plan.model(), static_cast<Index>(plan.values().size()), 0, model.data().tag) &&
+      !understood(model.data().tag, model.num_decisions(), 0, plan.model()))
+    throw UsageError(fmt::format("a plan of another model was given to model '{}'", model.title()));
+  if (plan.values().size() != static_cast<std::size_t>(model.num_decisions()))
+    throw UsageError(fmt::format("a plan of {} values was given to a model of {} decisions",
+                                 plan.values().size(), model.num_decisions()));
+  return Checker(model.data(), plan, relaxed, tolerant).run();
+}
+}  // namespace
+
 PlanReport check(const Model& model, const Plan& plan, bool relaxed) {
-  return Checker(model.data(), plan, relaxed).run();
+  return checked(model, plan, relaxed, true);
+}
+
+PlanReport check_exactly(const Model& model, const Plan& plan, bool relaxed) {
+  return checked(model, plan, relaxed, false);
 }
 
 const Rational& Result::goal() const {

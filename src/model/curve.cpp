@@ -1,5 +1,7 @@
 #include "kiteknot/curve.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "base/text.hpp"
@@ -8,15 +10,10 @@
 namespace kiteknot {
 namespace {
 
-// At a place where two pieces meet, the lower value counts, unless the curve's words say otherwise.
-void settle_jumps(std::vector<CurvePiece>& pieces, bool right_counts) {
-  for (std::size_t k = 0; k + 1 < pieces.size(); ++k) {
-    const Rational left = pieces[k].at(pieces[k].to), right = pieces[k + 1].value;
-    if (left == right) continue;
-    const bool take_right = right_counts || right < left;
-    pieces[k].owns_to = !take_right;
-    pieces[k + 1].owns_from = take_right;
-  }
+// Where two pieces meet at different values, the right one counts.
+void give_jumps_to_the_right(std::vector<CurvePiece>& pieces) {
+  for (std::size_t k = 0; k + 1 < pieces.size(); ++k)
+    pieces[k].owns_to = pieces[k].at(pieces[k].to) == pieces[k + 1].value;
 }
 
 std::shared_ptr<CurveData> with(std::vector<CurvePiece> pieces) {
@@ -60,23 +57,35 @@ Curve Curve::all_units(std::vector<Step> steps) {
     pieces.push_back({steps[k].from, last ? Rational::infinity() : steps[k + 1].from,
                       steps[k].rate * steps[k].from, steps[k].rate});
   }
-  settle_jumps(pieces, true);  // "from 10" holds at 10
+  give_jumps_to_the_right(pieces);  // "from 10" holds at 10
   return Curve(with(std::move(pieces)));
 }
 
 Curve Curve::through(std::vector<Point> points) {
   if (points.size() < 2) throw UsageError("a curve goes through two points at least");
   std::vector<CurvePiece> pieces;
-  for (std::size_t k = 0; k + 1 < points.size(); ++k) {
-    const Point &a = points[k], &b = points[k + 1];
-    if (b.x < a.x)
+  for (std::size_t k = 0; k < points.size();) {
+    // All points over one x: lines come in at the first and go out from the last, the least counts.
+    std::size_t last = k;
+    Rational counts = points[k].y;
+    for (; last + 1 < points.size() && points[last + 1].x == points[k].x; ++last)
+      counts = std::min(counts, points[last + 1].y);
+    const Point &in = points[k], &out = points[last];
+    const bool first_x = k == 0, last_x = last + 1 == points.size();
+    const bool own_in = !first_x && in.y == counts, own_out = !last_x && out.y == counts;
+    if (!first_x) pieces.back().owns_to = own_in;
+    if (!own_in && !own_out) pieces.push_back({in.x, in.x, counts, 0});
+    if (last_x) break;
+    const Point& next = points[last + 1];
+    if (next.x < out.x)
       throw UsageError(fmt::format("the points of a curve stand in rising order; {} comes after {}",
-                                   figure(b.x), figure(a.x)));
-    if (b.x == a.x) continue;
-    pieces.push_back({a.x, b.x, a.y, (b.y - a.y) / (b.x - a.x)});
+                                   figure(next.x), figure(out.x)));
+    pieces.push_back({out.x, next.x, out.y, (next.y - out.y) / (next.x - out.x)});
+    pieces.back().owns_from = own_out;
+    k = last + 1;
   }
-  if (pieces.empty()) throw UsageError("a curve goes through two points with different x at least");
-  settle_jumps(pieces, false);
+  if (points.front().x == points.back().x)
+    throw UsageError("a curve goes through two points with different x at least");
   return Curve(with(std::move(pieces)));
 }
 

@@ -1,5 +1,5 @@
 #pragma once
-// Terms that are not sums, as stated: what they are functions of, and which.
+// Terms that are not sums of decisions, as stated: what they are functions of, and which.
 
 #include <memory>
 #include <vector>
@@ -36,7 +36,6 @@ struct Derived {
   std::shared_ptr<const CurveData> curve{};
   Condition condition{};
   Shape shape = Shape::largest;
-  [[nodiscard]] bool has_decisions() const;
 };
 
 }  // namespace kiteknot

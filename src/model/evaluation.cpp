@@ -9,36 +9,63 @@
 
 namespace kiteknot {
 
-Evaluation::Evaluation(const ModelData& model, std::span<const Rational> values, bool real)
+Evaluation::Evaluation(const ModelData& model, std::span<const Rational> values, bool tolerant,
+                       bool relaxed)
     : model_(model),
       values_(values),
       numbers_(model.number_values()),
-      tolerance_(real ? Rational(kStatedTolerance) : Rational(0)),
-      real_(real) {}
+      tolerance_(tolerant ? Rational(kStatedTolerance) : Rational(0)) {
+  real_.reserve(static_cast<std::size_t>(model.num_decisions));
+  for (const auto& f : model.families)
+    for (Index i = 0; i < f->index.count; ++i) real_.push_back(relaxed || !model.whole(*f, i));
+}
 
 Sum Evaluation::sum(const Expression& e) const {
-  Sum sum{e.constant(), real_ ? e.constant().abs() : Rational(0)};
-  const auto add = [&](const Rational& term) {
+  Sum sum{e.constant()};
+  const auto add = [&](const Rational& term, bool is_real) {
     sum.value += term;
-    if (real_) sum.size += term.abs();
+    if (!is_real) return;
+    sum.real = true;
+    if (!tolerance_.is_zero()) sum.size = std::max(sum.size, term.abs());
   };
-  for (const Expression::Term& t : e.terms()) {
-    const Rational& x = values_[static_cast<std::size_t>(t.decision)];
-    if (!x.is_zero()) add(t.coefficient * x);
-  }
+  for (const Expression::Term& t : e.terms())
+    add(t.coefficient * values_[static_cast<std::size_t>(t.decision)], real(t.decision));
   for (const Expression::FactoredTerm& t : e.factored()) {
     const Rational factor = evaluate(*t.factor, numbers_);
-    add(t.decision >= 0 ? factor * values_[static_cast<std::size_t>(t.decision)] : factor);
+    if (t.decision < 0)
+      sum.value += factor;
+    else
+      add(factor * values_[static_cast<std::size_t>(t.decision)], real(t.decision));
   }
   for (const Expression::DerivedTerm& t : e.derived()) {
     const Rational factor =
         t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
-    if (!factor.is_zero()) add(factor * value(*t.what));
+    if (!factor.is_zero()) add(factor * value(t.what), has_real(*t.what));
   }
   return sum;
 }
 
-Rational Evaluation::value(const Derived& d) const {
+Rational Evaluation::value(const std::shared_ptr<const Derived>& d) const {
+  const auto it = known_.find(d);
+  if (it != known_.end()) return it->second;
+  return known_.emplace(d, worked_out(*d)).first->second;
+}
+
+void Evaluation::look_inside(const Expression& e) const {
+  for (const Expression::DerivedTerm& t : e.derived()) {
+    if (!looked_inside_.insert(t.what).second) continue;
+    for (const Expression& arg : t.what->args) look_inside(arg);
+    look_inside(t.what->condition);
+    if (t.what->kind == Derived::Kind::curve) (void)value(t.what);
+  }
+}
+
+void Evaluation::look_inside(const Condition& c) const {
+  for (const Expression* e : {&c.body, &c.low, &c.high}) look_inside(*e);
+  for (const Condition& part : c.parts) look_inside(part);
+}
+
+Rational Evaluation::worked_out(const Derived& d) const {
   switch (d.kind) {
     case Derived::Kind::product:
       return value(d.args[0]) * value(d.args[1]);
@@ -49,11 +76,12 @@ Rational Evaluation::value(const Derived& d) const {
     }
     case Derived::Kind::curve: {
       // A real argument may lie outside by the tolerance that its bounds have.
-      Rational x = value(d.args[0]);
+      const Sum argument = sum(d.args[0]);
+      Rational x = argument.value;
       const Rational& from = d.curve->pieces.front().from;
       const Rational& to = d.curve->pieces.back().to;
       const auto near = [&](const Rational& end) {
-        return end.is_finite() && (x - end).abs() <= tolerance_ * (Rational(1) + end.abs());
+        return end.is_finite() && (x - end).abs() <= slack(argument);
       };
       if (x < from && near(from)) x = from;
       if (x > to && near(to)) x = to;
@@ -89,9 +117,9 @@ bool Evaluation::is(const Condition& c, bool wanted) const {
     case K::compare:
       return compares(c, wanted);
     case K::truth: {
-      const Rational x = value(c.body);
-      const Rational off = wanted ? Rational(1) - x : x;
-      return off.abs() <= tolerance_;
+      const Sum x = sum(c.body);
+      const Rational off = wanted ? Rational(1) - x.value : x.value;
+      return off.abs() <= slack(x);
     }
     case K::negation:
       return is(c.parts[0], !wanted);
@@ -121,11 +149,10 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
   const Sum body = sum(c.body);
   const auto below = [&](const Expression& limit) {  // by how much the body lies below the limit
     const Sum l = sum(limit);
-    return Sum{l.value - body.value, body.size + l.size};
+    return Sum{l.value - body.value, std::max(body.size, l.size), body.real || l.real};
   };
   const bool steps = !wanted && only_whole(model_, c.body) && only_whole(model_, c.low) &&
                      only_whole(model_, c.high);
-  const auto slack = [&](const Sum& s) { return tolerance_ * (Rational(1) + s.size); };
   bool holds = true, fails = false;
   if (c.has_high) {
     const Sum s = below(c.high);
@@ -138,6 +165,13 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
     fails = fails || (steps ? s.value.sign() > 0 : s.value >= -slack(s));
   }
   return wanted ? holds : fails;
+}
+
+// Of the numbers that it is a function of; a truth is 0 or 1 whatever they are.
+bool Evaluation::has_real(const Derived& d) const {
+  return d.kind != Derived::Kind::truth &&
+         std::any_of(d.args.begin(), d.args.end(),
+                     [&](const Expression& e) { return sum(e).real; });
 }
 
 bool only_whole(const ModelData& model, const Expression& e) {

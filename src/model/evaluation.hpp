@@ -3,20 +3,27 @@
 
 #include <set>
 #include <string>
+#include <unordered_map>
+#include <unordered_set>
 
 #include "model/model_data.hpp"
 
 namespace kiteknot {
 
-/// A value and the sum of the sizes of its terms, which tolerances are relative to.
+/// A value, whether real decisions stand in it, and the size of the largest term with some, which
+/// tolerances are relative to.
 struct Sum {
-  Rational value, size;
+  Rational value, size{};
+  bool real = false;
 };
 
 class Evaluation {
  public:
-  /// With `real`, comparisons hold within kStatedTolerance x (1 + sum of |terms|).
-  Evaluation(const ModelData& model, std::span<const Rational> values, bool real);
+  /// With `tolerant`, comparisons with real decisions in them hold within kStatedTolerance x (1 +
+  /// size of the largest of their terms); those over whole decisions never have any. With `relaxed`
+  /// every decision counts as real.
+  Evaluation(const ModelData& model, std::span<const Rational> values, bool tolerant,
+             bool relaxed = false);
 
   [[nodiscard]] Sum sum(const Expression& e) const;
   [[nodiscard]] Rational value(const Expression& e) const { return sum(e).value; }
@@ -24,21 +31,36 @@ class Evaluation {
   /// both is true; over reals both may be at the edge of a comparison, whose edge belongs to both
   /// sides.
   [[nodiscard]] bool is(const Condition& c, bool wanted = true) const;
+  /// Asks all curves in an expression or condition for their values, whether these count or not.
+  void look_inside(const Expression& e) const;
+  void look_inside(const Condition& c) const;
   /// A sentence for every curve that was asked for a value outside its range.
   [[nodiscard]] const std::set<std::string>& outside() const noexcept { return outside_; }
   [[nodiscard]] const std::vector<Rational>& numbers() const noexcept { return numbers_; }
-  [[nodiscard]] const Rational& tolerance() const noexcept { return tolerance_; }
+  [[nodiscard]] bool tolerant() const noexcept { return !tolerance_.is_zero(); }
+  /// What a comparison of these may be missed by.
+  [[nodiscard]] Rational slack(const Sum& s) const {
+    return s.real ? tolerance_ * (Rational(1) + s.size) : Rational(0);
+  }
+  [[nodiscard]] bool real(Index decision) const {
+    return real_[static_cast<std::size_t>(decision)];
+  }
 
  private:
-  [[nodiscard]] Rational value(const Derived& d) const;
+  [[nodiscard]] Rational value(const std::shared_ptr<const Derived>& d) const;
+  [[nodiscard]] Rational worked_out(const Derived& d) const;
   [[nodiscard]] bool compares(const Condition& c, bool wanted) const;
+  [[nodiscard]] bool has_real(const Derived& d) const;
 
   const ModelData& model_;
   std::span<const Rational> values_;
   std::vector<Rational> numbers_;
   Rational tolerance_;
-  bool real_;
+  std::vector<char> real_;  // by decision
   mutable std::set<std::string> outside_;
+  // A term may stand in many places; it is held, so that no other one takes its address.
+  mutable std::unordered_map<std::shared_ptr<const Derived>, Rational> known_;
+  mutable std::unordered_set<std::shared_ptr<const Derived>> looked_inside_;
 };
 
 /// Whether an expression is made of whole decisions only, so that it moves in steps. The lowering

@@ -10,38 +10,60 @@
 
 namespace kiteknot {
 
-Rational evaluate(const NumberNode& node, const std::vector<Rational>& numbers) {
-  switch (node.op) {
-    case NumberNode::Op::constant:
-      return node.value;
-    case NumberNode::Op::number:
-      return numbers[static_cast<std::size_t>(node.number)];
-    case NumberNode::Op::add:
-      return evaluate(*node.left, numbers) + evaluate(*node.right, numbers);
-    case NumberNode::Op::multiply:
-      return evaluate(*node.left, numbers) * evaluate(*node.right, numbers);
-    case NumberNode::Op::invert:
-      return Rational(1) / evaluate(*node.left, numbers);
-  }
-  return 0;
-}
-
 namespace {
+
+void need_stated(const Tag& model, std::int32_t id, const char* what) {
+  if (!model || id < 0) throw UsageError(fmt::format("a {} that no model has stated", what));
+}
 
 void refuse_infinite(const Rational& value) {
   if (!value.is_finite())
     throw UsageError("an infinite figure stands in an expression; leave the limit out instead");
 }
 
-// The whole of an expression without decisions as one factor.
-Factor as_factor(const Expression& e) {
-  Factor sum;
-  const auto plus = [&](Factor f) {
-    sum = sum ? combined_factor(NumberNode::Op::add, std::move(sum), std::move(f)) : std::move(f);
-  };
-  if (!e.constant().is_zero() || e.factored().empty()) plus(constant_factor(e.constant()));
-  for (const Expression::FactoredTerm& t : e.factored()) plus(t.factor);
-  return sum;
+// Levels of functions and conditions one inside the other, all walked by recursion somewhere.
+constexpr std::int32_t kDeepest = 1000;
+
+std::int32_t deeper(std::int32_t depth) {
+  if (depth >= kDeepest)
+    throw UsageError(
+        fmt::format("functions and conditions stand more than {} deep inside each other; name a "
+                    "part as a decision of its own",
+                    kDeepest));
+  return depth + 1;
+}
+
+std::int32_t depth_of(const Condition& c) {
+  return std::max({c.depth, c.body.depth(), c.low.depth(), c.high.depth()});
+}
+
+// A function without decisions.
+Factor figure_of(const Derived& d) {
+  using Op = NumberNode::Op;
+  std::vector<Factor> of;
+  for (const Expression& e : d.args) of.push_back(as_factor(e));
+  switch (d.kind) {
+    case Derived::Kind::product:
+      return combined_factor(Op::multiply, std::move(of));
+    case Derived::Kind::largest:
+      return combined_factor(Op::largest, std::move(of));
+    case Derived::Kind::curve: {
+      auto node = std::make_shared<NumberNode>(Op::curve, std::move(of));
+      node->curve = d.curve;
+      return node;
+    }
+    case Derived::Kind::truth:
+      break;
+  }
+  auto node = std::make_shared<NumberNode>(Op::truth, std::move(of));
+  node->condition = std::make_shared<Condition>(d.condition);
+  return node;
+}
+
+bool has_decisions(const Condition& c) {
+  return c.body.has_decisions() || c.low.has_decisions() || c.high.has_decisions() ||
+         std::any_of(c.parts.begin(), c.parts.end(),
+                     [](const Condition& part) { return has_decisions(part); });
 }
 
 }  // namespace
@@ -50,53 +72,75 @@ Expression::Expression(double value) : Expression(Rational(value)) {}
 Expression::Expression(Rational value) : constant_(std::move(value)) {
   refuse_infinite(constant_);
 }
-Expression::Expression(const Decision& d) : model_(d.model) {
-  terms_.push_back({1, d.id});
+Expression::Expression(const Decision& d) {
+  add(1, d);
 }
-Expression::Expression(const Number& n) : model_(n.model) {
-  factored_.push_back(
-      {std::make_shared<NumberNode>(NumberNode{NumberNode::Op::number, 0, n.id, {}, {}}), -1});
+Expression::Expression(const Number& n) {
+  need_stated(n.model, n.id, "number");
+  join(n.model, 0, n.id + 1);
+  factored_.push_back({number_factor(n.id), -1});
 }
 
+// Only terms that depend on decisions are kept as such; the others are figures (number_node.hpp).
 Expression::Expression(std::shared_ptr<const Derived> what) {
-  for (const Expression& e : what->args) join(e.model());
+  std::int32_t depth = depth_of(what->condition);
+  bool any = false;
+  for (const Expression& e : what->args) {
+    join(e);
+    depth = std::max(depth, e.depth());
+    any = any || e.has_decisions();
+  }
   const auto join_condition = [&](const auto& self, const Condition& c) -> void {
-    for (const Expression* e : {&c.body, &c.low, &c.high}) join(e->model());
+    for (const Expression* e : {&c.body, &c.low, &c.high}) join(*e);
     for (const Condition& part : c.parts) self(self, part);
   };
   join_condition(join_condition, what->condition);
-  derived_.push_back({1, {}, std::move(what)});
-}
-
-bool Derived::has_decisions() const {
-  const auto in_condition = [](const auto& self, const Condition& c) -> bool {
-    return c.body.has_decisions() || c.low.has_decisions() || c.high.has_decisions() ||
-           std::any_of(c.parts.begin(), c.parts.end(),
-                       [&](const Condition& part) { return self(self, part); });
-  };
-  return std::any_of(args.begin(), args.end(),
-                     [](const Expression& e) { return e.has_decisions(); }) ||
-         in_condition(in_condition, condition);
+  depth_ = deeper(depth);
+  if (any || kiteknot::has_decisions(what->condition))
+    derived_.push_back({1, {}, std::move(what)});
+  else
+    factored_.push_back({figure_of(*what), -1});
 }
 
 bool Expression::has_decisions() const noexcept {
-  return !terms_.empty() ||
+  return !terms_.empty() || !derived_.empty() ||
          std::any_of(factored_.begin(), factored_.end(),
-                     [](const FactoredTerm& t) { return t.decision >= 0; }) ||
-         std::any_of(derived_.begin(), derived_.end(),
-                     [](const DerivedTerm& t) { return t.what->has_decisions(); });
+                     [](const FactoredTerm& t) { return t.decision >= 0; });
 }
 
-void Expression::join(const Tag& other) {
-  if (!other || model_ == other) return;
-  if (model_)
-    throw UsageError(
-        fmt::format("an expression mixes the models '{}' and '{}'", model_->title, other->title));
-  model_ = other;
+bool understood(const Tag& made, std::int32_t decisions, std::int32_t numbers,
+                const Tag& there) noexcept {
+  for (const ModelTag* t = there.get(); t != nullptr; t = t->from.get()) {
+    if (t == made.get()) return true;
+    if (decisions > t->decisions || numbers > t->numbers) return false;
+  }
+  return false;
+}
+
+void Expression::join(const Tag& other, std::int32_t decisions, std::int32_t numbers) {
+  if (other && model_ != other) {
+    if (!model_ || understood(model_, decisions_, numbers_, other))
+      model_ = other;
+    else if (!understood(other, decisions, numbers, model_))
+      throw UsageError(
+          fmt::format("an expression mixes the models '{}' and '{}'", model_->title, other->title));
+  }
+  decisions_ = std::max(decisions_, decisions);
+  numbers_ = std::max(numbers_, numbers);
+}
+
+void Expression::need_understood(const Tag& there) const {
+  if (!model_ || understood(model_, decisions_, numbers_, there)) return;
+  if (model_->title != there->title)
+    throw UsageError(fmt::format("an expression of model '{}' was given to model '{}'",
+                                 model_->title, there->title));
+  throw UsageError(fmt::format(
+      "an expression speaks of what another copy of model '{}' has stated since", there->title));
 }
 
 Expression& Expression::operator+=(const Expression& other) {
-  join(other.model_);
+  join(other);
+  depth_ = std::max(depth_, other.depth_);
   constant_ += other.constant_;
   terms_.insert(terms_.end(), other.terms_.begin(), other.terms_.end());
   factored_.insert(factored_.end(), other.factored_.begin(), other.factored_.end());
@@ -115,8 +159,15 @@ Expression Expression::operator-() const {
 }
 
 void Expression::add(const Rational& coefficient, std::int32_t decision, const Tag& model) {
-  join(model);
+  need_stated(model, decision, "decision");
+  refuse_infinite(coefficient);
+  join(model, decision + 1, 0);
   terms_.push_back({coefficient, decision});
+}
+
+void Expression::add(const Rational& constant) {
+  refuse_infinite(constant);
+  constant_ += constant;
 }
 
 void Expression::scale(const Rational& by) {
@@ -125,38 +176,36 @@ void Expression::scale(const Rational& by) {
   for (DerivedTerm& t : derived_) t.coefficient *= by;
   if (by == Rational(1)) return;
   for (FactoredTerm& t : factored_)
-    t.factor = combined_factor(NumberNode::Op::multiply, constant_factor(by), t.factor);
+    t.factor = combined_factor(NumberNode::Op::multiply, {constant_factor(by), t.factor});
 }
 
 void Expression::scale(const Factor& by) {
   for (DerivedTerm& t : derived_)
-    t.factor = t.factor ? combined_factor(NumberNode::Op::multiply, t.factor, by) : by;
+    t.factor = t.factor ? combined_factor(NumberNode::Op::multiply, {t.factor, by}) : by;
   for (FactoredTerm& t : factored_)
-    t.factor = combined_factor(NumberNode::Op::multiply, t.factor, by);
+    t.factor = combined_factor(NumberNode::Op::multiply, {t.factor, by});
   for (const Term& t : terms_)
     factored_.push_back(
-        {combined_factor(NumberNode::Op::multiply, constant_factor(t.coefficient), by),
+        {combined_factor(NumberNode::Op::multiply, {constant_factor(t.coefficient), by}),
          t.decision});
   terms_.clear();
   if (!constant_.is_zero())
     factored_.push_back(
-        {combined_factor(NumberNode::Op::multiply, constant_factor(constant_), by), -1});
+        {combined_factor(NumberNode::Op::multiply, {constant_factor(constant_), by}), -1});
   constant_ = 0;
 }
 
 Expression& Expression::operator*=(const Expression& other) {
-  const bool figure = is_constant() || other.is_constant();
-  const bool sum_and_number =
-      is_linear() && other.is_linear() && !(has_decisions() && other.has_decisions());
-  if (!figure && !sum_and_number && !(other.is_linear() && !other.has_decisions()))
+  if (has_decisions() && other.has_decisions())
     return *this = Expression(std::make_shared<Derived>(
                Derived{Derived::Kind::product, {*this, other}, {}, {}, {}}));
-  if (!other.is_constant() && (is_constant() || (!has_decisions() && other.has_decisions()))) {
+  if (!other.is_constant() && (is_constant() || other.has_decisions())) {
     Expression swapped = other;
     swapped *= *this;
     return *this = std::move(swapped);
   }
-  join(other.model_);
+  join(other);
+  depth_ = std::max(depth_, other.depth_);
   if (other.is_constant())
     scale(other.constant_);
   else
@@ -166,13 +215,13 @@ Expression& Expression::operator*=(const Expression& other) {
 
 Expression& Expression::operator/=(const Expression& other) {
   if (other.has_decisions()) throw UsageError("a division by a decision is not linear");
-  if (!other.is_linear()) throw UsageError("a division by a function of numbers is not read");
   if (other.is_constant()) {
     scale(Rational(1) / other.constant_);
     return *this;
   }
-  join(other.model_);
-  scale(combined_factor(NumberNode::Op::invert, as_factor(other), {}));
+  join(other);
+  depth_ = std::max(depth_, other.depth_);
+  scale(combined_factor(NumberNode::Op::invert, {as_factor(other)}));
   return *this;
 }
 
@@ -208,6 +257,10 @@ Condition operator==(Expression left, Expression right) {
   return compare(std::move(left), std::move(right), true, true);
 }
 Condition within(Expression low, Expression body, Expression high) {
+  if (low.has_decisions() || high.has_decisions()) {  // no one sum says it
+    Condition above = body >= std::move(low);
+    return all_of({std::move(above), std::move(body) <= std::move(high)});
+  }
   Condition c;
   c.body = std::move(body);
   c.low = std::move(low);
@@ -243,7 +296,13 @@ Expression absolute(const Expression& e) {
   return shaped_largest({e, -e}, Derived::Shape::absolute);
 }
 
-Condition::Condition(const Decision& d) : kind(Kind::truth), body(d) {}
+Condition::Condition(const Decision& d) : kind(Kind::truth), body(d), yes_or_no(d.yes_or_no) {}
+
+Condition::Condition(Kind joining, std::vector<Condition> joined)
+    : kind(joining), parts(std::move(joined)) {
+  for (const Condition& p : parts) depth = std::max(depth, depth_of(p));
+  depth = deeper(depth);
+}
 
 Condition negated(Condition c) {
   if (c.kind == Condition::Kind::negation) return Condition(c.parts[0]);
@@ -287,7 +346,7 @@ Condition exactly(std::int32_t count, std::vector<Condition> parts) {
 }
 
 Expression truth_of(Condition c) {
-  if (c.kind == Condition::Kind::truth) return c.body;
+  if (c.kind == Condition::Kind::truth && c.yes_or_no) return c.body;
   return Expression(
       std::make_shared<Derived>(Derived{Derived::Kind::truth, {}, {}, std::move(c), {}}));
 }

@@ -17,8 +17,9 @@ class Mentions {
       if (in(model.numbers[n].value)) moved_[n] = 1;
   }
   [[nodiscard]] bool in(const NumberNode* n) const {
-    return n != nullptr && ((n->number >= 0 && moved_[static_cast<std::size_t>(n->number)] != 0) ||
-                            in(n->left.get()) || in(n->right.get()));
+    return n != nullptr && mentions(*n, [&](std::int32_t number) {
+             return moved_[static_cast<std::size_t>(number)] != 0;
+           });
   }
   [[nodiscard]] bool in(const Expression& e) const {
     return std::ranges::any_of(e.factored(), [&](const auto& t) { return in(t.factor.get()); }) ||
@@ -60,6 +61,7 @@ MovedLimits::MovedLimits(const ModelData& m, const Lowering& lowering, Index num
   const Mentions mentions(m, number);
   for (const auto& f : m.families) only_limits_ = only_limits_ && !mentions.in(*f);
   for (const Goal& g : m.goals) only_limits_ = only_limits_ && !mentions.in(g.expression);
+  for (const Expression& e : m.kept_inside) only_limits_ = only_limits_ && !mentions.in(e);
   for (const auto& r : m.rules)
     for (const Expression& price : r->prices) only_limits_ = only_limits_ && !mentions.in(price);
   for (std::size_t k = 0; k < lowering.rows.size() && only_limits_; ++k) {

@@ -29,7 +29,14 @@ class Lowerer {
     for (std::size_t r = 0; r < model_.rules.size(); ++r)
       if (!model_.rules_off.contains(static_cast<Index>(r))) lower_family(static_cast<Index>(r));
     lower_goal();
+    for (std::size_t k = 1; k < model_.goals.size(); ++k)
+      builder_.prepare(model_.goals[k].expression);
+    for (const Expression& e : model_.kept_inside) builder_.prepare(e);
     builder_.settle();
+    if (!goal_costs_.empty()) {  // settling has added columns
+      goal_costs_.resize(static_cast<std::size_t>(out_.problem.num_columns()));
+      out_.problem.set_exact_costs(std::move(goal_costs_));
+    }
     // Notes of rules that came out as plain rows tell nothing.
     std::erase_if(out_.notes, [](const LoweringNote& n) {
       return n.clauses + n.binaries + n.reals + n.conditional == 0 && n.how.empty() &&
@@ -135,18 +142,32 @@ class Lowerer {
     const Rational scale = whole_scale(out_.goal.terms);
     const bool exact = !scale.is_zero();
     out_.goal_scale = exact ? scale : Rational(1);
-    bool whole = exact;
-    for (const Expression::Term& t : out_.goal.terms) {
+    Rational step = exact && !out_.relaxed ? builder_.step(out_.goal) * scale : Rational(0);
+    if (const Rational parts = step.denominator(); parts > Rational(1)) {
+      // Coefficients as multiples of the step's parts, where they still fit.
+      const bool fit = std::all_of(
+          out_.goal.terms.begin(), out_.goal.terms.end(),
+          [&](const auto& t) { return (t.coefficient * scale * parts).abs() <= kExactLimit; });
+      if (fit) out_.goal_scale *= parts;
+      step = fit ? step * parts : Rational(0);
+    }
+    for (const Expression::Term& t : out_.goal.terms)
       out_.problem.set_cost(t.decision,
                             (t.coefficient * out_.goal_scale * out_.goal_sign).to_double());
-      whole = whole && out_.problem.integer(t.decision);
+    if (!exact) {
+      std::vector<Rational> costs(static_cast<std::size_t>(out_.problem.num_columns()));
+      for (const Expression::Term& t : out_.goal.terms)
+        costs[static_cast<std::size_t>(t.decision)] =
+            t.coefficient * out_.goal_scale * out_.goal_sign;
+      goal_costs_ = std::move(costs);
     }
-    out_.problem.set_goal_facts(exact, whole ? 1.0 : 0.0);
+    out_.problem.set_goal_facts(exact, step <= kExactLimit ? step.to_double() : 0.0);
   }
 
   const ModelData& model_;
   Lowering out_;
   Builder builder_;
+  std::vector<Rational> goal_costs_;  // where doubles cannot say them
 };
 
 }  // namespace

@@ -8,11 +8,6 @@
 #include "base/interval.hpp"
 
 namespace kiteknot {
-namespace {
-
-const Rational kExactLimit(9007199254740992LL);  // 2^53: whole numbers up to here are exact doubles
-
-}  // namespace
 
 Rational whole_scale(const std::vector<Expression::Term>& terms) {
   Rational denominators = 1, numerators = 0;
@@ -27,6 +22,28 @@ Rational whole_scale(const std::vector<Expression::Term>& terms) {
   for (const Expression::Term& t : terms)
     if ((t.coefficient * scale).abs() > kExactLimit) return 0;
   return scale;
+}
+
+mip::Row problem_row(const LinearForm& f, const Rational& low, const Rational& high,
+                     const Rational& scale) {
+  mip::Row row;
+  row.exact = !scale.is_zero();
+  const Rational by = row.exact ? scale : Rational(1);
+  row.entries.reserve(f.terms.size());
+  for (const Expression::Term& t : f.terms)
+    row.entries.push_back({t.decision, (t.coefficient * by).to_double()});
+  const auto moved = [&](const Rational& l) { return l.is_finite() ? (l - f.constant) * by : l; };
+  lp::Exact exact{0.0, 0.0, moved(low), moved(high)};
+  row.lower = exact.low_as = outward(exact.low, false);
+  row.upper = exact.high_as = outward(exact.high, true);
+  const auto as_it_is = [](double rounded, const Rational& l) {
+    return !l.is_finite() || (std::isfinite(rounded) && Rational::exactly(rounded) == l);
+  };
+  if (row.exact && as_it_is(row.lower, exact.low) && as_it_is(row.upper, exact.high)) return row;
+  if (!row.exact)
+    for (const Expression::Term& t : f.terms) exact.values.push_back(t.coefficient * by);
+  row.known = std::move(exact);
+  return row;
 }
 
 double outward(const Rational& limit, bool upper) {
@@ -92,7 +109,14 @@ Builder::Builder(const ModelData& model, mip::Problem& problem, bool drop_integr
 
 Index Builder::add_column(const Rational& low, const Rational& high, bool integer) {
   columns_.push_back({low, high, integer, integer ? 1 : 0});
-  return problem_.add_column(outward(low, false), outward(high, true), integer && !relaxed_, 0.0);
+  const double lower = outward(low, false), upper = outward(high, true);
+  const Index j = problem_.add_column(lower, upper, integer && !relaxed_, 0.0);
+  const auto as_it_is = [](double rounded, const Rational& l) {
+    return !l.is_finite() || (std::isfinite(rounded) && Rational::exactly(rounded) == l);
+  };
+  if (!as_it_is(lower, low) || !as_it_is(upper, high))
+    problem_.set_exact_bounds(j, {lower, upper, low, high});
+  return j;
 }
 
 Literal Builder::add_binary() {
@@ -112,6 +136,7 @@ void Builder::prepare(const Expression& e) {
 void Builder::prepare(const std::shared_ptr<const Derived>& what) {
   if (auxiliary_of_.contains(what.get())) return;
   for (const Expression& arg : what->args) prepare(arg);
+  prepare(what->condition);
   const Range r = range_of(*what);
   Auxiliary a;
   a.what = what;
@@ -122,6 +147,17 @@ void Builder::prepare(const std::shared_ptr<const Derived>& what) {
   if (note != nullptr) ++(what->kind == Derived::Kind::truth ? note->binaries : note->reals);
   auxiliary_of_.emplace(what.get(), auxiliaries_.size());
   auxiliaries_.push_back(std::move(a));
+  if (what->kind == Derived::Kind::curve) {  // wherever it stands
+    const LinearForm x = form(what->args[0]);
+    const Range reach = range(x);
+    const Rational &from = what->curve->pieces.front().from, &to = what->curve->pieces.back().to;
+    if (reach.low < from || reach.high > to) (void)add_row(x, from, to, nullptr);
+  }
+}
+
+void Builder::prepare(const Condition& c) {
+  for (const Expression* e : {&c.body, &c.low, &c.high}) prepare(*e);
+  for (const Condition& part : c.parts) prepare(part);
 }
 
 LinearForm Builder::form(const Expression& e) {
@@ -151,7 +187,6 @@ Range Builder::range(const LinearForm& f) const {
   return r;
 }
 
-// The terms of a form take multiples of this at whole plans; 0: of nothing.
 Rational Builder::step(const LinearForm& f) const {
   Rational common = 0;
   for (const Expression::Term& t : f.terms) {
@@ -200,23 +235,15 @@ Index Builder::add_row(const LinearForm& f, const Rational& low, const Rational&
   if (high.is_finite()) pull(f, true);
   if (low.is_finite()) pull(f, false);
   const Rational scale = whole_scale(f.terms);
-  mip::Row row;
-  row.exact = !scale.is_zero();
+  mip::Row row = problem_row(f, low, high, scale);
   const Rational by = row.exact ? scale : Rational(1);
   if (scale_out != nullptr) *scale_out = by;
-  row.entries.reserve(f.terms.size());
-  for (const Expression::Term& t : f.terms)
-    row.entries.push_back({t.decision, (t.coefficient * by).to_double()});
-  const auto limit = [&](const Rational& l, bool upper) {
-    return l.is_finite() ? outward((l - f.constant) * by, upper) : l.to_double();
-  };
-  row.lower = limit(low, false);
-  row.upper = limit(high, true);
   if (limits != nullptr)
     limits->emplace_back(low.is_finite() ? (low - f.constant) * by : low,
                          high.is_finite() ? (high - f.constant) * by : high);
   if (row.lower > row.upper) {  // a range whose lower limit lies above the upper one
     row.entries.clear();
+    row.known.reset();
     row.lower = 1.0;
     row.upper = std::numeric_limits<double>::infinity();
   }
@@ -283,17 +310,11 @@ void Builder::conditional(const LinearForm& f, const Rational& low, const Ration
   }
   if (high.is_finite()) pull(f, true);
   if (low.is_finite()) pull(f, false);
-  const Rational scale = whole_scale(f.terms);
-  const Rational by = scale.is_zero() ? Rational(1) : scale;
   mip::ConditionalRow row;
   Index condition = problem_.condition_of_column(guards[0].column);
   if (condition < 0) condition = problem_.add_condition(guards[0].column);
   row.when = {condition, guards[0].positive};
-  row.row.exact = !scale.is_zero();
-  for (const Expression::Term& t : f.terms)
-    row.row.entries.push_back({t.decision, (t.coefficient * by).to_double()});
-  row.row.lower = low.is_finite() ? outward((low - f.constant) * by, false) : low.to_double();
-  row.row.upper = high.is_finite() ? outward((high - f.constant) * by, true) : high.to_double();
+  row.row = problem_row(f, low, high, whole_scale(f.terms));
   if (note != nullptr) ++note->conditional;
   problem_.add_conditional_row(std::move(row));
 }

@@ -51,9 +51,14 @@ class Builder {
   [[nodiscard]] Index num_columns() const { return static_cast<Index>(columns_.size()); }
 
   // forms
+  /// Columns for all derived terms in it, and rows that keep the arguments of curves within them.
+  void prepare(const Expression& e);
   LinearForm form(const Expression& e);
   LinearRule rule(const Condition& c);
   [[nodiscard]] Range range(const LinearForm& f) const;
+  /// The terms of the form take multiples of this at whole plans, columns of derived terms by what
+  /// they stand for; 0: of nothing.
+  [[nodiscard]] Rational step(const LinearForm& f) const;
   [[nodiscard]] const std::vector<Rational>& numbers() const { return collector_.numbers(); }
 
   // rows; `guards`: the row holds where all of them do
@@ -86,14 +91,13 @@ class Builder {
     Index column = -1;
     LoweringNote* note = nullptr;
     bool above = false, below = false;  // column >= term, column <= term
-    bool above_done = false, below_done = false, domain_done = false;
+    bool above_done = false, below_done = false;
   };
   static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
 
-  void prepare(const Expression& e);
+  void prepare(const Condition& c);
   void prepare(const std::shared_ptr<const Derived>& what);
   void conditional(const LinearForm& f, const Rational& low, const Rational& high, Literals guards);
-  [[nodiscard]] Rational step(const LinearForm& f) const;
   Rational step_of(const Derived& d);
 
   // logic
@@ -134,9 +138,15 @@ class Builder {
   Collector collector_;
 };
 
+/// 2^53: whole numbers up to here are exact doubles.
+inline const Rational kExactLimit(9007199254740992LL);
 /// The factor that makes all coefficients whole and coprime, or 0 where they would not fit a
 /// double.
 Rational whole_scale(const std::vector<Expression::Term>& terms);
+/// low <= f <= high times the scale (0: none is exact) as a row, with the model's own numbers where
+/// doubles cannot say them.
+mip::Row problem_row(const LinearForm& f, const Rational& low, const Rational& high,
+                     const Rational& scale);
 /// The nearest double on the side that cuts nothing off.
 double outward(const Rational& limit, bool upper);
 /// The greatest step of which both are multiples; 0 is a multiple of any.

@@ -256,14 +256,8 @@ void Builder::define_curve(const Auxiliary& a, bool above) {
   const LinearForm x = form(a.what->args[0]);
   const CurveData& curve = *a.what->curve;
   const std::string name = curve.name.empty() ? "a curve" : fmt::format("curve {}", curve.name);
-  if (!auxiliaries_[auxiliary_of_.at(a.what.get())].domain_done) {
-    auxiliaries_[auxiliary_of_.at(a.what.get())].domain_done = true;
-    const Range r = range(x);
-    if (r.low < curve.pieces.front().from || r.high > curve.pieces.back().to)
-      (void)add_row(x, curve.pieces.front().from, curve.pieces.back().to, nullptr);
-  }
   std::vector<CurvePiece> pieces = merged(within(curve.pieces, range(x)));
-  if (pieces.empty()) return;  // the row above says it
+  if (pieces.empty()) return;  // no argument is within it, and a row says so
   const Rational by = step(x);
   if (by.is_zero()) {
     // Between reals both sides of a jump are there: the stated one must be the one that counts.

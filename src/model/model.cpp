@@ -49,9 +49,12 @@ bool only_binaries(const ModelData& m, const Expression& e) {
                      [&](const auto& t) { return binary(t.decision); });
 }
 
+void need_linear(const ModelData& m, const Condition& c);
+
 void need_linear(const ModelData& m, const Expression& e) {
   for (const Expression::DerivedTerm& t : e.derived()) {
     for (const Expression& arg : t.what->args) need_linear(m, arg);
+    need_linear(m, t.what->condition);
     if (t.what->kind == Derived::Kind::product && !only_binaries(m, t.what->args[0]) &&
         !only_binaries(m, t.what->args[1]))
       throw UsageError(
@@ -59,16 +62,26 @@ void need_linear(const ModelData& m, const Expression& e) {
   }
 }
 
+void need_linear(const ModelData& m, const Condition& c) {
+  if (c.kind == Condition::Kind::truth && !only_binaries(m, c.body))
+    throw UsageError(fmt::format("{} is not a yes-or-no decision; compare it with something",
+                                 m.decision_name(c.body.terms()[0].decision)));
+  for (const Expression* e : {&c.body, &c.low, &c.high}) need_linear(m, *e);
+  for (const Condition& part : c.parts) need_linear(m, part);
+}
+
 void need_same_model(const ModelData& m, const Expression& e) {
-  if (e.model() && e.model() != m.tag)
-    throw UsageError(fmt::format("an expression of model '{}' was given to model '{}'",
-                                 e.model()->title, m.title));
+  e.need_understood(m.tag);
   need_linear(m, e);
 }
 
 void need_same_model(const ModelData& m, const Condition& c) {
-  for (const Expression* e : {&c.body, &c.low, &c.high}) need_same_model(m, *e);
-  for (const Condition& part : c.parts) need_same_model(m, part);
+  const auto need = [&](const auto& self, const Condition& part) -> void {
+    for (const Expression* e : {&part.body, &part.low, &part.high}) e->need_understood(m.tag);
+    for (const Condition& p : part.parts) self(self, p);
+  };
+  need(need, c);
+  need_linear(m, c);
 }
 
 }  // namespace
@@ -82,19 +95,19 @@ Decision Decisions::at(std::span<const Row> rows) const {
     if (rows[t].table() != &index.tables[t].data())
       throw UsageError(fmt::format("{} is indexed by rows of {}, not of {}", family_->name,
                                    index.tables[t].name(), rows[t].table()->name));
-  const Index member = index.member(rows);
-  if (member < 0) {
+  const Index place = index.member(rows);
+  if (place < 0) {
     std::vector<std::string> keys;
     for (const Row r : rows)
       for (std::string& k : r.keys()) keys.push_back(std::move(k));
     throw UsageError(fmt::format("there is no {}", full_name(family_->name, keys)));
   }
-  return {model_, family_->first + member};
+  return member(place);
 }
 
 Decision Decisions::named(const std::vector<std::string>& keys) const {
-  const Index member = family_->index.named(keys);
-  if (member >= 0) return {model_, family_->first + member};
+  const Index place = family_->index.named(keys);
+  if (place >= 0) return member(place);
   std::vector<std::string> known;
   for (Index i = 0; i < std::min<Index>(size(), 5000); ++i)
     known.push_back(full_name(family_->name, family_->index.keys(i)));
@@ -105,8 +118,11 @@ Decision Decisions::named(const std::vector<std::string>& keys) const {
 std::int32_t Decisions::size() const noexcept {
   return family_->index.count;
 }
-Decision Decisions::member(std::int32_t i) const noexcept {
-  return {model_, family_->first + i};
+Decision Decisions::member(std::int32_t i) const {
+  if (i < 0 || i >= size())
+    throw UsageError(fmt::format("{} has {}, not one at place {}", family_->name,
+                                 counted(static_cast<std::size_t>(size()), "member"), i));
+  return {model_, family_->first + i, family_->binary};
 }
 Decision Decisions::only() const {
   if (!family_->index.tables.empty())
@@ -146,12 +162,27 @@ ModelData& Model::change() {
   return *data_;
 }
 
+// Something new is stated. Copies that live on must not take it for something of theirs.
+ModelData& Model::change_what_is_stated() {
+  const bool shared = data_.use_count() > 1;
+  ModelData& m = change();
+  if (shared)
+    m.tag = std::make_shared<ModelTag>(
+        ModelTag{m.title, m.tag, m.num_decisions, static_cast<Index>(m.numbers.size())});
+  return m;
+}
+
+void Model::need_own(const Number& number) const {
+  if (!number.model || number.id < 0 || !understood(number.model, 0, number.id + 1, data_->tag))
+    throw UsageError(fmt::format("model '{}' was given a number of another model", data_->title));
+}
+
 Number Model::number(const std::string& name, const Expression& value) {
   need_new_name(*data_, name);
   need_same_model(*data_, value);
   if (value.has_decisions())
     throw UsageError(fmt::format("number {} would depend on a decision", name));
-  ModelData& m = change();
+  ModelData& m = change_what_is_stated();
   m.numbers.push_back({name, value});
   return {m.tag, static_cast<Index>(m.numbers.size()) - 1};
 }
@@ -177,7 +208,7 @@ Decisions Model::one_of(const std::string& name, const Over& over, std::vector<R
   const Decisions d = decide(name, over, whole, [&](std::span<const Row>) {
     return between(values.front(), values.back());
   });
-  auto family = std::make_shared<Family>(*data_->families.back());
+  auto family = std::make_shared<Family>(d.family());
   family->listed = std::move(values);
   change().families.back() = family;
   return {data_->tag, family};
@@ -217,7 +248,7 @@ Decisions Model::decide(const std::string& name, const Over& over, bool integer,
                                    full_name(name, family->index.keys(i)), figure(l.low.constant()),
                                    figure(l.high.constant())));
   }
-  ModelData& m = change();
+  ModelData& m = change_what_is_stated();
   family->first = m.num_decisions;
   m.num_decisions += family->index.count;
   m.families.push_back(family);
@@ -307,7 +338,9 @@ void Model::drop_limits(const Decision& decision, bool lower, bool upper, bool w
 }
 
 void Model::forget_goals() {
-  change().goals.clear();
+  ModelData& m = change();
+  for (std::size_t k = 0; k < m.goals.size(); ++k) m.kept_inside.push_back(m.goal_with_charges(k));
+  m.goals.clear();
 }
 
 const std::string& Model::goal_name() const noexcept {
@@ -328,6 +361,8 @@ void Model::add_to_goal(std::size_t goal, const Expression& more) {
 void Model::only_goal(std::size_t goal) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   ModelData& m = change();
+  for (std::size_t k = 0; k < m.goals.size(); ++k)
+    if (k != goal) m.kept_inside.push_back(m.goal_with_charges(k));
   m.goals = {Goal(m.goals[goal])};
 }
 
@@ -376,6 +411,7 @@ void Model::rule_family(const std::string& name, const Over& over,
     need_same_model(*data_, family->conditions.back());
     if (!price) continue;
     family->prices.push_back(price(family->index.rows(i)));
+    need_same_model(*data_, family->prices.back());
     if (family->prices.back().has_decisions())
       throw UsageError(fmt::format("the charge of {} depends on a decision", name));
   }
@@ -386,7 +422,7 @@ void Model::rule_family(const std::string& name, const Over& over,
 }
 
 void Model::set(const Number& number, const Rational& value) {
-  if (number.model != data_->tag) throw UsageError("a number of another model was set");
+  need_own(number);
   if (!value.is_finite()) throw UsageError("a number is set to a finite figure");
   change().set_numbers[number.id] = value;
 }
@@ -421,11 +457,14 @@ void Model::with(const std::string& rule) {
 }
 
 Rational Model::value(const Number& number) const {
+  need_own(number);
   return data_->number_values()[at(number.id)];
 }
 
 std::string Model::name(const Decision& decision) const {
-  if (decision.model != data_->tag) throw UsageError("a decision of another model was asked for");
+  if (!decision.model || decision.id < 0 ||
+      !understood(decision.model, decision.id + 1, 0, data_->tag))
+    throw UsageError("a decision of another model was asked for");
   return data_->decision_name(decision.id);
 }
 
@@ -435,7 +474,7 @@ Decision Model::decision(const std::string& wanted) const {
   const std::string family_name = wanted.substr(0, bracket);
   std::vector<std::string> known;
   for (const auto& f : data_->families) {
-    if (f->index.tables.empty() && f->name == wanted) return {data_->tag, f->first};
+    if (f->index.tables.empty() && f->name == wanted) return {data_->tag, f->first, f->binary};
     if (f->name != family_name || bracket == std::string::npos || !wanted.ends_with(']')) {
       if (known.size() < 5000) known.push_back(f->name);
       continue;

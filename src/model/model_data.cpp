@@ -43,10 +43,7 @@ std::vector<Rational> ModelData::number_values() const {
       values.push_back(it->second);
       continue;
     }
-    Rational value = numbers[k].value.constant();
-    for (const Expression::FactoredTerm& t : numbers[k].value.factored())
-      value += evaluate(*t.factor, values);
-    values.push_back(value);
+    values.push_back(evaluate(numbers[k].value, values));
   }
   return values;
 }
@@ -57,10 +54,7 @@ Rational bound_of(const std::vector<Rational>& values,
                   const std::vector<Rational>& numbers) {
   const auto it = by_number.find(member);
   if (it == by_number.end()) return values.size() == 1 ? values[0] : values[at(member)];
-  Rational value = it->second.constant();
-  for (const Expression::FactoredTerm& t : it->second.factored())
-    value += evaluate(*t.factor, numbers);
-  return value;
+  return evaluate(it->second, numbers);
 }
 }  // namespace
 
@@ -173,8 +167,8 @@ LinearRule linear_rule(Collector& collector, const Condition& c) {
   const Expression* moving = c.has_high && c.high.has_decisions()
                                  ? &c.high
                                  : (c.has_low && c.low.has_decisions() ? &c.low : nullptr);
-  if (moving != nullptr && c.has_low && c.has_high) {
-    // An equation, or a range whose limits hold decisions: only the former has one linear form.
+  if (moving != nullptr && c.has_low &&
+      c.has_high) {  // an equation, as compare() and within() see to
     const LinearForm difference =
         (collector.add(c.high, 1), collector.add(c.low, -1), collector.take());
     if (!difference.terms.empty())

@@ -92,7 +92,8 @@ struct ModelData {
   std::vector<std::shared_ptr<const LetFamily>> lets;
   std::vector<std::shared_ptr<const RuleFamily>> rules;
   std::vector<Goal> goals;
-  std::vector<Index> rows_before;  // rule rows before each family
+  std::vector<Expression> kept_inside;  // goals let go of, whose curves still bind their arguments
+  std::vector<Index> rows_before;       // rule rows before each family
   Index num_decisions = 0, num_rule_rows = 0;
   bool names_are_columns = false;  // read from a file of columns and rows: no families to speak of
 

@@ -43,9 +43,7 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
   }
   page.heading("Rules");
   report::Algebra algebra(m);
-  bool any_real = false;
-  for (const auto& f : m.families) any_real = any_real || !f->integer;
-  const Evaluation at(m, plan.values(), any_real);
+  const Evaluation at(m, plan.values(), true);
   const auto told = [&](const RuleValue& v) {
     if (!v.logical) return report::standing(v);
     const Condition& c =

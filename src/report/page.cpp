@@ -206,15 +206,19 @@ std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const
 }
 
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan) {
-  const bool any_real = std::any_of(model.families.begin(), model.families.end(),
-                                    [](const auto& f) { return !f->integer; });
-  const Evaluation at(model, plan.values(), any_real);
+  const Evaluation at(model, plan.values(), true);
+  // Nothing is told of what a curve does not state.
+  const auto stated = [&](const Rational& value, std::size_t outside) {
+    return at.outside().size() > outside ? "not stated: outside the range of a curve"
+                                         : figure(value);
+  };
   std::vector<std::vector<std::string>> rows;
   for (const auto& l : model.lets)
     for (Index i = 0; i < l->index.count; ++i) {
+      const std::size_t outside = at.outside().size();
       const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
       if (l->index.count == 1 || !value.is_zero())
-        rows.push_back({full_name(l->name, l->index.keys(i)), figure(value)});
+        rows.push_back({full_name(l->name, l->index.keys(i)), stated(value, outside)});
     }
   std::set<std::string> seen;
   const auto look = [&](const auto& self, const Expression& e) -> void {

@@ -76,10 +76,7 @@ class Asking {
     return study_.ask(m, options_);
   }
   bool holds_in(const Plan& plan) const {
-    const ModelData& m = model_.data();
-    bool real = false;
-    for (const auto& f : m.families) real = real || !f->integer;
-    return Evaluation(m, plan.values(), real).is(condition_);
+    return Evaluation(model_.data(), plan.values(), false).is(condition_);
   }
   [[nodiscard]] Rational worth(const Result& r) const {
     return *r.goals[0].value * Rational(sign_);

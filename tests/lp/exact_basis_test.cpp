@@ -66,7 +66,7 @@ TEST_CASE("limits and inexact rows make the exact look decline, not err", "[lp][
   CHECK(lp::exact_bound(s.program(), s.basis()) == Rational::ratio(-1, 2));
   CHECK_FALSE(lp::exact_bound(s.program(), s.basis(), {.max_kernel = 1}));
   CHECK_FALSE(lp::exact_values(s.program(), s.basis(), {.max_kernel = 1}));
-  CHECK_FALSE(lp::exact_values(s.program(), s.basis(), {.max_operations = 1}));
+  CHECK_FALSE(lp::exact_values(s.program(), s.basis(), {.max_work = 0}));
   CHECK_FALSE(lp::exact_values(s.program(), lp::Basis{}));
   lp::Simplex inexact;
   inexact.add_column(1.0, 0.0, kInf);

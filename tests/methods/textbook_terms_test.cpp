@@ -192,6 +192,7 @@ TEST_CASE("products, extremes and curves are as right as the textbook's and neve
     for (int t = d.between(1, 3); t > 0; --t) d.term(t);
     d.goals();
     const Result a = solve(d.tight), b = solve(d.plain);
+    INFO(a.reason << " / " << b.reason);
     REQUIRE(a.outcome == b.outcome);
     if (a.outcome != Outcome::optimal) continue;
     REQUIRE((a.goal() - b.goal()).abs() <= Rational(1e-6));

@@ -7,11 +7,13 @@
 
 using namespace kiteknot;
 using namespace kiteknot::test;
+using linalg::Index;
 
 TEST_CASE("open nodes come by best bound, then the deepest, then the newest", "[mip][parts]") {
+  std::int64_t alive = 0;
   mip::OpenNodes open;
   const auto put = [&](double bound, int depth, std::int64_t number) {
-    auto node = std::make_shared<mip::Node>();
+    auto node = std::make_shared<mip::Node>(alive);
     node->bound = bound;
     node->depth = depth;
     node->number = number;
@@ -26,22 +28,48 @@ TEST_CASE("open nodes come by best bound, then the deepest, then the newest", "[
   std::vector<std::int64_t> order;
   while (!open.empty()) order.push_back(open.pop()->number);
   CHECK(order == std::vector<std::int64_t>{5, 4, 3, 2, 1});
+  CHECK(alive == 0);
 }
 
-TEST_CASE("a node's path tells all changes from the root on", "[mip][parts]") {
-  auto root = std::make_shared<mip::Node>();
-  auto child = std::make_shared<mip::Node>();
-  child->parent = root;
-  child->changes = {{mip::Change::What::upper, 3, 1.0}};
-  auto grandchild = std::make_shared<mip::Node>();
-  grandchild->parent = child;
-  grandchild->changes = {{mip::Change::What::lower, 2, 5.0},
-                         {mip::Change::What::condition, 0, 1.0}};
-  const std::vector<mip::Change> path = grandchild->path();
-  REQUIRE(path.size() == 3);
-  CHECK(path[0].index == 3);
-  CHECK(path[1].index == 2);
-  CHECK(path[2].what == mip::Change::What::condition);
+TEST_CASE("the way to a node is walked from the nearest common ancestor", "[mip][parts]") {
+  mip::Problem p;
+  for (int j = 0; j < 4; ++j) p.add_column(0.0, 9.0, true, 0.0);
+  mip::Domain domain(p);
+  std::int64_t alive = 0;
+  const auto child = [&](const std::shared_ptr<mip::Node>& of, Index j, double upper) {
+    auto node = std::make_shared<mip::Node>(alive);
+    node->parent = of;
+    node->depth = of ? of->depth + 1 : 0;
+    if (of) node->changes = {{mip::Change::What::upper, j, upper}};
+    return node;
+  };
+  const auto root = child({}, 0, 0), left = child(root, 0, 3.0), right = child(root, 0, 7.0),
+             deep = child(child(right, 1, 5.0), 2, 4.0), near = child(left, 3, 1.0);
+  mip::Way way;
+  way.leave(root, domain.mark());
+  REQUIRE(way.go_to(left, 0, domain));
+  way.leave(left, domain.mark());
+  REQUIRE(way.go_to(near, 0, domain));
+  CHECK((domain.upper(0) == 3.0 && domain.upper(3) == 1.0));
+  REQUIRE(way.go_to(deep, 0, domain));  // over a node that the search never left
+  CHECK((domain.upper(0) == 7.0 && domain.upper(1) == 5.0 && domain.upper(2) == 4.0));
+  CHECK(domain.upper(3) == 9.0);
+  REQUIRE(way.go_to(child(deep->parent, 3, 2.0), 0, domain));
+  CHECK((domain.upper(1) == 5.0 && domain.upper(2) == 9.0 && domain.upper(3) == 2.0));
+  CHECK_FALSE(way.go_to(child(left, 0, -1.0), 0, domain));
+}
+
+TEST_CASE("a chain of a million nodes is taken apart without recursion", "[mip][parts]") {
+  std::int64_t alive = 0;
+  auto last = std::make_shared<mip::Node>(alive);
+  for (int k = 0; k < 1'000'000; ++k) {
+    auto next = std::make_shared<mip::Node>(alive);
+    next->parent = std::move(last);
+    last = std::move(next);
+  }
+  CHECK(alive == 1'000'001);
+  last.reset();
+  CHECK(alive == 0);
 }
 
 TEST_CASE("pseudo-costs prefer the column that moved the goal most on both sides", "[mip][parts]") {

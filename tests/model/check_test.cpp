@@ -40,12 +40,12 @@ TEST_CASE("real decisions have 1e-9 relative to their terms, and the violation i
     plan.set(x, Rational(100) + Rational(violation) / 2);
     return check(m, plan);
   };
-  // Terms: 200 on the left, 200 on the right: the tolerance is 1e-9 x (1 + 400).
+  // The largest term of a real decision is 200: the tolerance is 1e-9 x (1 + 200).
   CHECK_FALSE(judged(1e-6).feasible);
-  CHECK_FALSE(judged(4.1e-7).feasible);
-  CHECK(judged(3.9e-7).feasible);
-  CHECK_FALSE(judged(3.9e-7).exact);
-  CHECK(judged(3.9e-7).largest_violation == Approx(3.9e-7));
+  CHECK_FALSE(judged(2.1e-7).feasible);
+  CHECK(judged(1.9e-7).feasible);
+  CHECK_FALSE(judged(1.9e-7).exact);
+  CHECK(judged(1.9e-7).largest_violation == Approx(1.9e-7));
   CHECK(judged(1e-10).feasible);
   CHECK(judged(0.0).exact);
 }

@@ -471,7 +471,6 @@ class Binder final : public NameSource {
       case NodeKind::cell:
       case NodeKind::number:
       case NodeKind::add:
-      case NodeKind::subtract:
       case NodeKind::multiply:
       case NodeKind::divide:
       case NodeKind::negate:

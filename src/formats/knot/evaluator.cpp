@@ -120,9 +120,9 @@ void Evaluator::each_row(const Meaning& total, std::size_t k, const Visit& visit
 bool Evaluator::holds(const Meaning& m) {
   switch (m.op) {
     case Op::both:
-      return holds(*m.args[0]) && holds(*m.args[1]);
+      return std::all_of(m.args.begin(), m.args.end(), [&](const auto& a) { return holds(*a); });
     case Op::either:
-      return holds(*m.args[0]) || holds(*m.args[1]);
+      return std::any_of(m.args.begin(), m.args.end(), [&](const auto& a) { return holds(*a); });
     case Op::inverse:
       return !holds(*m.args[0]);
     case Op::exclusive:
@@ -196,8 +196,9 @@ Condition Evaluator::condition(const Meaning& m) {
     case Op::same:
       return Condition(Condition::Kind::same, parts());
     case Op::truth:
-      return Condition(Decision{
-          model_, m.args[0]->family->first + member(*m.args[0], m.args[0]->family->index)});
+      return Condition(
+          Decision{model_, m.args[0]->family->first + member(*m.args[0], m.args[0]->family->index),
+                   m.args[0]->family->binary});
     case Op::count_of: {
       std::vector<Condition> all;
       if (m.levels.empty())
@@ -258,16 +259,20 @@ Rational Evaluator::figure(const Meaning& m) {
       return (*m.path.figures)[at(row_at(m.path))];
     case Op::negate:
       return -figure(*m.args[0]);
-    case Op::add:
-      return figure(*m.args[0]) + figure(*m.args[1]);
-    case Op::subtract:
-      return figure(*m.args[0]) - figure(*m.args[1]);
-    case Op::multiply:
-      return figure(*m.args[0]) * figure(*m.args[1]);
+    case Op::add: {
+      Rational sum = 0;
+      for (const MeaningPtr& arg : m.args) sum += figure(*arg);
+      return sum;
+    }
+    case Op::multiply: {
+      Rational product = 1;
+      for (const MeaningPtr& arg : m.args) product *= figure(*arg);
+      return product;
+    }
     case Op::divide: {
-      const Rational below = figure(*m.args[1]);
+      const Rational below = figure(*m.args[0]);
       if (below.is_zero()) throw Failure{m.at, "a division by 0"};
-      return figure(*m.args[0]) / below;
+      return Rational(1) / below;
     }
     default: {
       const Expression e = expression(m);
@@ -297,9 +302,7 @@ void Evaluator::add(const Meaning& m, const Rational& scale, Expression& out) {
       add(*m.args[0], -scale, out);
       return;
     case Op::add:
-    case Op::subtract:
-      add(*m.args[0], scale, out);
-      add(*m.args[1], m.op == Op::add ? scale : -scale, out);
+      for (const MeaningPtr& arg : m.args) add(*arg, scale, out);
       return;
     case Op::total:
       each_row(m, 0, [&] { add(*m.args[0], scale, out); });
@@ -327,20 +330,24 @@ void Evaluator::add(const Meaning& m, const Rational& scale, Expression& out) {
              Expression(scale);
       return;
     }
-    case Op::multiply:
-      if (m.args[0]->is_figure()) return add(*m.args[1], scale * figure(*m.args[0]), out);
-      if (m.args[1]->is_figure()) return add(*m.args[0], scale * figure(*m.args[1]), out);
-      out += expression(*m.args[0]) * expression(*m.args[1]) * Expression(scale);
+    case Op::multiply: {
+      Rational by = scale;
+      std::vector<const Meaning*> others;
+      for (const MeaningPtr& arg : m.args)
+        if (arg->is_figure())
+          by *= figure(*arg);
+        else
+          others.push_back(arg.get());
+      if (others.size() == 1) return add(*others[0], by, out);
+      Expression product = by;
+      for (const Meaning* other : others) product *= expression(*other);
+      out += product;
       return;
-    case Op::divide: {
-      if (!m.args[1]->is_figure()) {
-        out += expression(*m.args[0]) / expression(*m.args[1]) * Expression(scale);
-        return;
-      }
-      const Rational below = figure(*m.args[1]);
-      if (below.is_zero()) throw Failure{m.at, "a division by 0"};
-      return add(*m.args[0], scale / below, out);
     }
+    case Op::divide:
+      if (m.args[0]->is_figure()) return out.add(scale * figure(m));
+      out += Expression(scale) / expression(*m.args[0]);
+      return;
     default:
       out.add(scale * figure(m));
       return;

@@ -9,7 +9,8 @@
 namespace kiteknot::formats::knot {
 namespace {
 
-constexpr int kMostTerms = 5000;  // in one written sum
+constexpr int kMostTerms = 5000;  // in one written sum, product, 'and', 'or'
+constexpr int kMostXor = 50;      // in one chain, which nests
 constexpr int kDeepest = 200;     // levels of nesting
 
 }  // namespace
@@ -54,6 +55,12 @@ NodePtr ExpressionParser::joined(NodeKind kind, Position at, NodePtr left, NodeP
   return node;
 }
 
+NodePtr ExpressionParser::around(NodeKind kind, Position at, NodePtr inner) {
+  NodePtr node = make(kind, at);
+  node->args.push_back(std::move(inner));
+  return node;
+}
+
 std::vector<RowName> ExpressionParser::parse_rows() {
   std::vector<RowName> rows;
   do {
@@ -85,18 +92,32 @@ NodePtr ExpressionParser::parse_implies() {
   return joined(NodeKind::implies, at, std::move(left), parse_implies());
 }
 
+// Long chains are one node with many parts, so that no tree is deeper than its text is nested.
+void ExpressionParser::append(NodeKind kind, Position at, NodePtr& chain, bool& open,
+                              NodePtr next) {
+  if (!open)
+    chain = joined(kind, at, std::move(chain), std::move(next));
+  else if (chain->args.size() >= kMostTerms)
+    fail(at, messages::too_many_terms(kMostTerms));
+  else
+    chain->args.push_back(std::move(next));
+  open = true;
+}
+
 NodePtr ExpressionParser::parse_or() {
   NodePtr left = parse_xor();
+  bool open = false;
   while (at_word("or") && !at_word("pay", 1)) {
     const Position at = take().at;
-    left = joined(NodeKind::either, at, std::move(left), parse_xor());
+    append(NodeKind::either, at, left, open, parse_xor());
   }
   return left;
 }
 
 NodePtr ExpressionParser::parse_xor() {
   NodePtr left = parse_and();
-  while (at_word("xor")) {
+  for (int parts = 1; at_word("xor"); ++parts) {
+    if (parts >= kMostXor) fail(peek().at, messages::too_many_terms(kMostXor));
     const Position at = take().at;
     left = joined(NodeKind::exclusive, at, std::move(left), parse_and());
   }
@@ -105,9 +126,10 @@ NodePtr ExpressionParser::parse_xor() {
 
 NodePtr ExpressionParser::parse_and() {
   NodePtr left = parse_not();
+  bool open = false;
   while (at_word("and")) {
     const Position at = take().at;
-    left = joined(NodeKind::both, at, std::move(left), parse_not());
+    append(NodeKind::both, at, left, open, parse_not());
   }
   return left;
 }
@@ -182,22 +204,24 @@ NodePtr ExpressionParser::parse_comparison() {
 NodePtr ExpressionParser::parse_expression() {
   const Depth guard(*this);
   NodePtr left = parse_product();
-  for (int terms = 1; at_symbol("+") || at_symbol("-"); ++terms) {
-    if (terms >= kMostTerms) fail(peek().at, messages::too_many_terms(kMostTerms));
+  bool open = false;
+  while (at_symbol("+") || at_symbol("-")) {
     const Token op = take();
-    left = joined(op.text == "+" ? NodeKind::add : NodeKind::subtract, op.at, std::move(left),
-                  parse_product());
+    NodePtr next = parse_product();
+    if (op.text == "-") next = around(NodeKind::negate, op.at, std::move(next));
+    append(NodeKind::add, op.at, left, open, std::move(next));
   }
   return left;
 }
 
 NodePtr ExpressionParser::parse_product() {
   NodePtr left = parse_sign();
-  for (int factors = 1; at_symbol("*") || at_symbol("/"); ++factors) {
-    if (factors >= kMostTerms) fail(peek().at, messages::too_many_terms(kMostTerms));
+  bool open = false;
+  while (at_symbol("*") || at_symbol("/")) {
     const Token op = take();
-    left = joined(op.text == "*" ? NodeKind::multiply : NodeKind::divide, op.at, std::move(left),
-                  parse_sign());
+    NodePtr next = parse_sign();
+    if (op.text == "/") next = around(NodeKind::divide, op.at, std::move(next));
+    append(NodeKind::multiply, op.at, left, open, std::move(next));
   }
   return left;
 }
@@ -206,9 +230,8 @@ NodePtr ExpressionParser::parse_sign() {
   const Depth guard(*this);
   if (take_symbol("+")) return parse_sign();
   if (!at_symbol("-")) return parse_operand();
-  NodePtr node = make(NodeKind::negate, take().at);
-  node->args.push_back(parse_sign());
-  return node;
+  const Position at = take().at;
+  return around(NodeKind::negate, at, parse_sign());
 }
 
 NodePtr ExpressionParser::parse_operand() {

@@ -67,6 +67,8 @@ class ExpressionParser {
 
   static NodePtr make(NodeKind kind, Position at);
   static NodePtr joined(NodeKind kind, Position at, NodePtr left, NodePtr right);
+  static NodePtr around(NodeKind kind, Position at, NodePtr inner);
+  static void append(NodeKind kind, Position at, NodePtr& chain, bool& open, NodePtr next);
 
   // Counts nested calls, so that deep text ends in a message and not in a full stack.
   struct Depth {

@@ -24,10 +24,9 @@ enum class Op {
   decision,  // a member of family
   named,     // a member of let
   negate,
-  add,
-  subtract,
-  multiply,
-  divide,
+  add,       // of all args
+  multiply,  // of all args
+  divide,    // 1 / args[0]
   total,
   apply,         // curve, or text: min, max, abs, sqrt, round, floor, ceil
   extreme,       // text: largest, smallest

@@ -55,7 +55,9 @@ std::string nested_too_deep(int levels) {
 }
 
 std::string too_many_terms(int terms) {
-  return fmt::format("a sum of more than {} written terms; use a table and total(...)", terms);
+  return fmt::format(
+      "more than {} written terms in one chain; use a table and total(...), or 'at least 1 of'",
+      terms);
 }
 
 std::string no_column(const std::string& column, const TableData& table) {

@@ -87,7 +87,6 @@ MeaningPtr Resolver::expression(const Node& node) {
                                 node.text));
     case NodeKind::negate:
     case NodeKind::add:
-    case NodeKind::subtract:
     case NodeKind::multiply:
     case NodeKind::divide:
       return arithmetic(node);
@@ -280,7 +279,6 @@ MeaningPtr Resolver::figure_cell(const Node& node) {
 MeaningPtr Resolver::arithmetic(const Node& node) {
   static constexpr std::pair<NodeKind, Op> kOps[] = {{NodeKind::negate, Op::negate},
                                                      {NodeKind::add, Op::add},
-                                                     {NodeKind::subtract, Op::subtract},
                                                      {NodeKind::multiply, Op::multiply},
                                                      {NodeKind::divide, Op::divide}};
   Op op = Op::add;
@@ -292,12 +290,13 @@ MeaningPtr Resolver::arithmetic(const Node& node) {
     m->has_decisions = m->has_decisions || m->args.back()->has_decisions;
     m->has_numbers = m->has_numbers || m->args.back()->has_numbers;
   }
-  if (op == Op::multiply && m->args[0]->has_decisions && m->args[1]->has_decisions &&
-      !only_binaries(*m->args[0]) && !only_binaries(*m->args[1]))
+  const auto others = std::count_if(m->args.begin(), m->args.end(), [](const MeaningPtr& arg) {
+    return arg->has_decisions && !only_binaries(*arg);
+  });
+  if (op == Op::multiply && others > 1)
     fail(node.at,
          "a product of decisions is not linear unless one side holds binary decisions only");
-  if (op == Op::divide && m->args[1]->has_decisions)
-    fail(node.at, "a division by a decision is not linear");
+  if (op == Op::divide && m->has_decisions) fail(node.at, "a division by a decision is not linear");
   return m;
 }
 

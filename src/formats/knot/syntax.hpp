@@ -27,14 +27,13 @@ enum class NodeKind {
   number,  // value
   text,    // text
   infinity,
-  name,    // text: a row, number, decision, named expression or goal
-  cell,    // args[0] . text
-  member,  // text [ args ]
-  negate,  // args[0]
-  add,
-  subtract,
-  multiply,
-  divide,
+  name,       // text: a row, number, decision, named expression or goal
+  cell,       // args[0] . text
+  member,     // text [ args ]
+  negate,     // args[0]
+  add,        // all args
+  multiply,   // all args
+  divide,     // 1 / args[0]
   total,      // args[0] over rows where args[1] (if there)
   compare,    // args[0] text args[1]
   range,      // args[0] <= args[1] <= args[2]
