@@ -19,8 +19,8 @@ int completed(const Model& model, const std::string& file) {
     print("\nKept as given: " + kept + "; the rest is the best that goes with them" +
           (r.outcome == Outcome::optimal ? ", proven.\n" : ", as far as was searched.\n"));
   } else {
-    print(model.title() + ": no plan that keeps the " + kept + " of " + file + " meets all rules" +
-          (r.outcome == Outcome::infeasible ? ", proven.\n" : " so far.\n"));
+    print(shown(model.title()) + ": no plan that keeps the " + kept + " of " + file +
+          " meets all rules" + (r.outcome == Outcome::infeasible ? ", proven.\n" : " so far.\n"));
   }
   return exit_code(r.outcome);
 }

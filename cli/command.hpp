@@ -12,8 +12,9 @@
 
 namespace kiteknot::cli {
 
-/// 0 done, optimal or accepted; 1 internal failure; 2 wrong usage; 3 the input has errors; 4
-/// infeasible, or a plan breaks a rule; 5 unbounded; 6 stopped at a limit.
+/// 0 done, optimal or accepted; 1 internal failure, or an output could not be written; 2 wrong
+/// usage; 3 the input has errors; 4 infeasible, or a plan breaks a rule; 5 unbounded; 6 stopped at
+/// a limit.
 enum Exit : int {
   kDone = 0,
   kFailed = 1,
@@ -49,7 +50,7 @@ struct ModelArguments {
 
 /// Options of a search.
 struct SearchArguments {
-  double seconds = 0.0, gap = 0.0;
+  double seconds = 0.0, gap = 0.0, memory_gb = 0.0;
   std::int64_t nodes = 0;
   std::uint64_t seed = 1;
   void add_to(CLI::App& command);

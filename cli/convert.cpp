@@ -1,6 +1,7 @@
 #include <filesystem>
 
 #include "command.hpp"
+#include "outputs.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -15,6 +16,7 @@ Run add_convert(CLI::App& app, CLI::App*& command) {
     const Model model = source->load();
     if (std::filesystem::path(*target).extension() != ".mps")
       throw CommandLineError(*target + " does not end in .mps; that is all that is written");
+    need_apart({{"convert", *target}, {"convert", *target + ".names.csv"}}, model.sources());
     write_mps(*target, model);
     print("Written: " + *target + ", and what its names stand for in " + *target + ".names.csv\n");
     return kDone;

@@ -3,10 +3,12 @@
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
+#include <fstream>
+#include <iterator>
 
 #include <unistd.h>
 
-#include "kiteknot/errors.hpp"
+#include "kiteknot/read.hpp"
 
 namespace kiteknot::cli {
 
@@ -26,12 +28,14 @@ void draw(const std::string& program, const std::string& unfinished, const std::
     fine = ::pclose(gnuplot) == 0 && fine;
   }
   std::error_code code;
-  fine = fine && std::filesystem::file_size(unfinished, code) > 0 && !code;
-  if (fine) std::filesystem::rename(unfinished, file, code);
-  if (!fine || code) {
-    std::filesystem::remove(unfinished, code);
-    throw IoError(file + ": gnuplot could not draw it");
+  std::string drawn;
+  if (fine) {
+    std::ifstream in(unfinished, std::ios::binary);
+    drawn.assign(std::istreambuf_iterator<char>(in), {});
   }
+  std::filesystem::remove(unfinished, code);
+  if (drawn.empty()) throw OutputError(file + ": gnuplot could not draw it");
+  write_text(file, drawn);
 }
 
 }  // namespace kiteknot::cli

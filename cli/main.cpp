@@ -17,10 +17,37 @@ StopSwitch& stop_switch() {
   return the_switch;
 }
 
-// The first Ctrl-C asks the search to stop and keep its best plan; a second one ends the program.
-void on_interrupt(int) {
+// The first Ctrl-C, or a wish to end from elsewhere, asks the search to stop and keep its best
+// plan; a second one ends the program.
+void on_interrupt(int signal) {
   stop_switch().press();
-  std::signal(SIGINT, SIG_DFL);
+  std::signal(signal, SIG_DFL);
+}
+
+// Option values, told shortly when they are wrong.
+CLI::Validator a_figure(bool zero_too) {
+  return CLI::Validator(
+      [zero_too](const std::string& text) {
+        const std::optional<Rational> value = Rational::parse(text);
+        if (value && (value->sign() > 0 || (zero_too && value->is_zero())) &&
+            *value <= Rational(1'000'000'000'000LL))
+          return std::string();
+        return std::string(zero_too ? "a figure from 0 up" : "a figure above 0") +
+               " was expected, up to 1e12, not '" + text.substr(0, 40) + "'";
+      },
+      "");
+}
+CLI::Validator a_count(bool zero_too) {
+  return CLI::Validator(
+      [zero_too](const std::string& text) {
+        const bool digits = !text.empty() && text.size() <= 18 &&
+                            text.find_first_not_of("0123456789") == std::string::npos;
+        if (digits && (zero_too || text.find_first_not_of('0') != std::string::npos))
+          return std::string();
+        return std::string("a whole number from ") + (zero_too ? "0" : "1") +
+               " up was expected, not '" + text.substr(0, 40) + "'";
+      },
+      "");
 }
 
 }  // namespace
@@ -95,11 +122,14 @@ void ModelArguments::set_numbers(Model& model) const {
 void SearchArguments::add_to(CLI::App& command) {
   command
       .add_option("--seconds", seconds, "stop after this many seconds, with the best plan so far")
-      ->check(CLI::PositiveNumber);
+      ->check(a_figure(false));
   command.add_option("--gap", gap, "accept a plan within this relative gap, such as 0.01")
-      ->check(CLI::Range(0.0, 1e9));
-  command.add_option("--nodes", nodes, "stop after this many branches")->check(CLI::PositiveNumber);
-  command.add_option("--seed", seed, "for choices that are drawn by lot");
+      ->check(a_figure(true));
+  command.add_option("--nodes", nodes, "stop after this many branches")->check(a_count(false));
+  command
+      .add_option("--memory", memory_gb, "stop when open branches take this many GB, 4 if not said")
+      ->check(a_figure(false));
+  command.add_option("--seed", seed, "for choices that are drawn by lot")->check(a_count(true));
 }
 
 SolveOptions SearchArguments::options() const {
@@ -109,7 +139,9 @@ SolveOptions SearchArguments::options() const {
   options.gap = gap;
   options.seed = seed;
   options.stop = stop_switch();
-  std::signal(SIGINT, on_interrupt);
+  constexpr double kBytesAGigabyte = 1e9;
+  if (memory_gb > 0.0) options.memory_bytes = memory_gb * kBytesAGigabyte;
+  for (const int signal : {SIGINT, SIGTERM, SIGHUP}) std::signal(signal, on_interrupt);
   return options;
 }
 
@@ -164,12 +196,18 @@ int main(int count, char** arguments) {
     for (const Diagnostic& d : e.diagnostics().items())
       if (!d.warning) cli::print_error(d.text());
     return cli::kBadInput;
+  } catch (const OutputError& e) {
+    cli::print_error(e.what());
+    return cli::kFailed;
   } catch (const IoError& e) {
     cli::print_error(e.what());
     return cli::kBadInput;
   } catch (const UsageError& e) {
     cli::print_error(e.what());
     return cli::kBadInput;
+  } catch (const std::bad_alloc&) {
+    cli::print_error("kiteknot: memory ran out");
+    return cli::kFailed;
   } catch (const std::exception& e) {
     cli::print_error(std::string("kiteknot: internal failure: ") + e.what());
     return cli::kFailed;

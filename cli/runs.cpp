@@ -1,4 +1,5 @@
 #include "command.hpp"
+#include "outputs.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -16,7 +17,7 @@ int run(const RunsArguments& a) {
     const std::string answer = history.answer(a.number);
     if (a.save.empty())
       print(answer);
-    else
+    else if (need_apart({{"--save", a.save}}, {a.file}); true)
       write_text(a.save, answer);
     return kDone;
   }

@@ -1,4 +1,5 @@
 #include "command.hpp"
+#include "outputs.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -33,10 +34,13 @@ class Recorder final : public Observer {
     if (so_far.report->goal)
       so_far.goals.push_back(
           {model_.goal_name(), model_.goal_sense(), so_far.report->goal, p.bound, p.gap});
-    history_->note(run_, so_far, origin_);
+    try {
+      history_->note(run_, so_far, origin_);
+    } catch (const IoError&) {  // the search goes on; the last word is tried again at its end
+    }
   }
-  void finish(const Result& result) {
-    line_.finish();
+  void finish() { line_.finish(); }
+  void note_end(const Result& result) {
     if (history_) history_->finish(run_, result, origin_);
   }
 
@@ -51,23 +55,26 @@ class Recorder final : public Observer {
 
 int run(const SolveArguments& a) {
   const Model model = a.model.load();
+  need_apart(
+      {{"--result", a.result}, {"--save", a.save}, {"--plan", a.plan}, {"--history", a.history}},
+      model.sources());
   const SolveOptions options = a.search.options();
   const Origin origin = a.model.origin();
   LiveLine line(model, a.quiet);
   Recorder recorder(model, line, a.history, origin);
   const Result result =
       a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
-  recorder.finish(result);
-  if (!a.quiet) print(answer_page(result, page_options()));
-  if (!a.result.empty()) write_result(a.result, result);
-  if (!a.save.empty()) write_answer(a.save, result, origin);
-  if (!a.plan.empty()) {
-    if (result.has_plan())
-      write_plan(a.plan, model, *result.plan);
-    else
-      print_error("there is no plan, so " + a.plan + " was not written");
-  }
-  return exit_code(result.outcome);
+  recorder.finish();
+  Outputs outputs;
+  if (!a.quiet) outputs.attempt([&] { print(answer_page(result, page_options())); });
+  if (!a.result.empty()) outputs.attempt([&] { write_result(a.result, result); });
+  if (!a.save.empty()) outputs.attempt([&] { write_answer(a.save, result, origin); });
+  if (!a.plan.empty() && result.has_plan())
+    outputs.attempt([&] { write_plan(a.plan, model, *result.plan); });
+  else if (!a.plan.empty())
+    print_error("there is no plan, so " + a.plan + " was not written");
+  outputs.attempt([&] { recorder.note_end(result); });
+  return outputs.end(exit_code(result.outcome));
 }
 
 }  // namespace

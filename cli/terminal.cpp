@@ -1,6 +1,7 @@
 #include "terminal.hpp"
 
 #include <algorithm>
+#include <cerrno>
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
@@ -31,12 +32,15 @@ PageOptions page_options() {
 }
 
 void print(const std::string& text) {
-  std::fwrite(text.data(), 1, text.size(), stdout);
-  std::fflush(stdout);
+  errno = 0;
+  if (std::fwrite(text.data(), 1, text.size(), stdout) != text.size() || std::fflush(stdout) != 0)
+    throw OutputError(std::string("standard output: writing failed (") + std::strerror(errno) +
+                      ")");
 }
 
 void print_error(const std::string& text) {
-  std::fprintf(stderr, "%s\n", text.c_str());
+  const std::string line = shown(text) + "\n";  // one line, whatever it quotes from data
+  std::fwrite(line.data(), 1, line.size(), stderr);
 }
 
 LiveLine::LiveLine(const Model& model, bool quiet)

@@ -10,6 +10,7 @@ namespace kiteknot::cli {
 
 /// Colours only on a terminal and without NO_COLOR; the width of the terminal, or 100.
 PageOptions page_options();
+/// Throws OutputError where it cannot be written.
 void print(const std::string& text);
 void print_error(const std::string& text);
 

@@ -2,6 +2,7 @@
 
 #include "command.hpp"
 #include "drawing.hpp"
+#include "outputs.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -85,14 +86,17 @@ void draw_or_write(const VaryArguments& a,
 
 int run_trade(const VaryArguments& a, const Model& base, const SolveOptions& options) {
   const TradeOff t = traded(base, a, options);
-  print(trade_page(base, t, page_options()));
-  if (!a.csv.empty()) write_trade_csv(a.csv, base, t);
-  if (!a.json.empty()) write_trade(a.json, base, t);
+  Outputs outputs;
+  outputs.attempt([&] { print(trade_page(base, t, page_options())); });
+  if (!a.csv.empty()) outputs.attempt([&] { write_trade_csv(a.csv, base, t); });
+  if (!a.json.empty()) outputs.attempt([&] { write_trade(a.json, base, t); });
   if (!t.points.empty())
-    draw_or_write(
-        a, [&](const std::string& file) { return trade_figure(base, t, file, a.figure); },
-        [&](const std::string& file) { write_trade_csv(file, base, t); });
-  return exit_code(t.outcome);
+    outputs.attempt([&] {
+      draw_or_write(
+          a, [&](const std::string& file) { return trade_figure(base, t, file, a.figure); },
+          [&](const std::string& file) { write_trade_csv(file, base, t); });
+    });
+  return outputs.end(exit_code(t.outcome));
 }
 
 int run(const VaryArguments& a) {
@@ -100,24 +104,29 @@ int run(const VaryArguments& a) {
     throw CommandLineError("--figure takes a file that ends in .svg or .png, not '" + a.figure +
                            "'");
   const Model base = a.model.load();
+  need_apart({{"--csv", a.csv}, {"--json", a.json}, {"--figure", a.figure}}, base.sources());
   const SolveOptions options = a.search.options();
   if (!a.trade.empty()) return run_trade(a, base, options);
   if (a.firm) {
     const Firmness f = firmness(base, options, a.solves);
-    print(firmness_page(f, page_options()));
-    if (!a.csv.empty()) write_text(a.csv, firmness_csv(f));
-    return exit_code(f.best.outcome);
+    Outputs outputs;
+    outputs.attempt([&] { print(firmness_page(f, page_options())); });
+    if (!a.csv.empty()) outputs.attempt([&] { write_text(a.csv, firmness_csv(f)); });
+    return outputs.end(exit_code(f.best.outcome));
   }
   const Variation v = !a.sweep.empty() ? swept(base, a.sweep, a.steps, options)
                       : a.without_each ? without_each(base, a.rows, options)
                                        : scenarios(a, base, options);
-  print(variation_page(base, v, page_options()));
-  if (!a.csv.empty()) write_variation_csv(a.csv, v);
-  if (!a.json.empty()) write_variation(a.json, base, v);
-  draw_or_write(
-      a, [&](const std::string& file) { return sweep_figure(base, v, file, a.figure); },
-      [&](const std::string& file) { write_variation_csv(file, v); });
-  return kDone;
+  Outputs outputs;
+  outputs.attempt([&] { print(variation_page(base, v, page_options())); });
+  if (!a.csv.empty()) outputs.attempt([&] { write_variation_csv(a.csv, v); });
+  if (!a.json.empty()) outputs.attempt([&] { write_variation(a.json, base, v); });
+  outputs.attempt([&] {
+    draw_or_write(
+        a, [&](const std::string& file) { return sweep_figure(base, v, file, a.figure); },
+        [&](const std::string& file) { write_variation_csv(file, v); });
+  });
+  return outputs.end(kDone);
 }
 
 }  // namespace

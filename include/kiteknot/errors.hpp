@@ -57,6 +57,12 @@ class IoError : public std::runtime_error {
   using std::runtime_error::runtime_error;
 };
 
+/// What was written could not be: the disk is full, the place is closed or forbidden.
+class OutputError : public IoError {
+ public:
+  using IoError::IoError;
+};
+
 /// Input text was refused, in a call that promises a value (for instance Table::read).
 class InputError : public std::runtime_error {
  public:

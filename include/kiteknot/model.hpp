@@ -178,6 +178,13 @@ class Model {
   /// For reading back: `by` ("rule crew") reads this column of a table.
   void note_use(const std::string& table, const std::string& column, const std::string& by);
 
+  /// Where a number, a goal or a rule ("rule crew") stands in its file, for what is found out about
+  /// it later: "depots.knot:12:9".
+  void note_place(const std::string& of, const std::string& place);
+  /// The files that it was read from, if any.
+  void add_source(const std::string& file);
+  [[nodiscard]] const std::vector<std::string>& sources() const noexcept;
+
   /// Scenarios that came with the model's file; read_model makes their changes.
   void add_scenario(const std::string& name, const std::string& stated);
   [[nodiscard]] std::vector<std::string> scenarios() const;

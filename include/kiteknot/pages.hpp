@@ -11,6 +11,9 @@
 
 namespace kiteknot {
 
+/// A text from data as pages show it: signs that a terminal would obey are made visible.
+std::string shown(const std::string& text);
+
 struct PageOptions {
   bool colour = false;    ///< headings and verdicts set off by terminal colours
   int width = 100;        ///< characters a line; long lists wrap

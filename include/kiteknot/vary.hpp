@@ -17,7 +17,11 @@ struct Variant {
   std::optional<double> bound;
   std::vector<Rational> later;  ///< the goals after it, in order
   std::vector<std::pair<std::int32_t, Rational>>
-      changed;           ///< decisions that differ, with their new value
+      changed;  ///< decisions that differ, with their new value
+  /// Of a scenario with other rows: decisions that only it has, by name, where they are not 0; and
+  /// those that are not 0 in the base and not there in it.
+  std::vector<std::pair<std::string, Rational>> only_here;
+  std::vector<std::string> not_here;
   bool nothing = false;  ///< its plan leaves every decision at 0
   double seconds = 0.0;  ///< an equal part of the time where variants shared one search
   std::string reason;    ///< why it is undecided or unproven without a limit

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "base/text.hpp"
 #include "kiteknot/errors.hpp"
 
 namespace kiteknot {
@@ -9,7 +10,7 @@ std::string Diagnostic::text() const {
   if (line > 0) where += fmt::format("{}{}", where.empty() ? "line " : ":", line);
   if (line > 0 && column > 0) where += fmt::format(":{}", column);
   std::string what = warning ? "worth a look: " + message : message;
-  return where.empty() ? what : where + ": " + what;
+  return visible(where.empty() ? what : where + ": " + what);  // one line, whatever the data hold
 }
 
 void Diagnostics::error(Diagnostic d) {

@@ -1,7 +1,6 @@
 #include "base/text.hpp"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -11,7 +10,8 @@ namespace {
 
 std::string lowered(std::string_view text) {
   std::string out(text);
-  for (char& c : out) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  for (char& c : out)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
   return out;
 }
 
@@ -115,6 +115,60 @@ std::string listed(std::span<const std::string> names, std::size_t most) {
     out += names[i];
   }
   if (cut) out += fmt::format(" and {} more", names.size() - shown);
+  return out;
+}
+
+std::size_t not_utf8(std::string_view text) {
+  const auto byte = [&](std::size_t k) {
+    return k < text.size() ? static_cast<unsigned char>(text[k]) : 0U;
+  };
+  const auto follows = [&](std::size_t k) { return (byte(k) & 0xC0U) == 0x80U; };
+  for (std::size_t k = 0; k < text.size();) {
+    const unsigned lead = byte(k);
+    if (lead < 0x80U) {
+      ++k;
+      continue;
+    }
+    const std::size_t size = lead >= 0xF0U ? 4 : lead >= 0xE0U ? 3 : 2;
+    bool fine = lead >= 0xC2U && lead <= 0xF4U;
+    for (std::size_t i = 1; i < size; ++i) fine = fine && follows(k + i);
+    // Longer than needed, half of a pair, or beyond the last character.
+    fine = fine && !(lead == 0xE0U && byte(k + 1) < 0xA0U) &&
+           !(lead == 0xEDU && byte(k + 1) > 0x9FU) && !(lead == 0xF0U && byte(k + 1) < 0x90U) &&
+           !(lead == 0xF4U && byte(k + 1) > 0x8FU);
+    if (!fine) return k;
+    k += size;
+  }
+  return std::string_view::npos;
+}
+
+std::string visible(std::string_view text, char kept) {
+  std::string out;
+  const auto append = [&](unsigned sign) {  // below U+10000
+    out += static_cast<char>(0xE0U | sign >> 12);
+    out += static_cast<char>(0x80U | (sign >> 6 & 0x3FU));
+    out += static_cast<char>(0x80U | (sign & 0x3FU));
+  };
+  for (std::size_t k = 0; k < text.size(); ++k) {
+    const auto c = static_cast<unsigned char>(text[k]);
+    const auto next = [&](std::size_t by) {
+      return k + by < text.size() ? static_cast<unsigned char>(text[k + by]) : 0U;
+    };
+    if (c < 0x20U && (kept == '\0' || text[k] != kept)) {
+      append(0x2400U + c);
+    } else if (c == 0x7FU) {
+      append(0x2421U);
+    } else if (c == 0xC2U && next(1) >= 0x80U && next(1) < 0xA0U) {
+      out += fmt::format("<U+{:04X}>", next(1));
+      ++k;
+    } else if (c == 0xE2U && ((next(1) == 0x80U && next(2) >= 0xA8U && next(2) <= 0xAEU) ||
+                              (next(1) == 0x81U && next(2) >= 0xA6U && next(2) <= 0xA9U))) {
+      out += fmt::format("<U+{:04X}>", 0x2000U | (next(1) & 0x3FU) << 6 | (next(2) & 0x3FU));
+      k += 2;
+    } else {
+      out += text[k];
+    }
+  }
   return out;
 }
 

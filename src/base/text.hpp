@@ -34,6 +34,14 @@ std::string duration(double seconds);
 /// "a", "a and b", "a, b and c"; after `most` names "... and 7 more".
 std::string listed(std::span<const std::string> names, std::size_t most = 12);
 
+/// Signs that a terminal would obey or swallow, shown: ESC as U+241B, a line break as U+240A, signs
+/// that turn the direction of writing by their number. Documents keep them as they are. `kept`
+/// stays.
+std::string visible(std::string_view text, char kept = '\0');
+
+/// The place of the first byte that is not UTF-8, or npos.
+std::size_t not_utf8(std::string_view text);
+
 /// "1 rule", "3 rules"
 std::string counted(std::size_t count, std::string_view noun);
 

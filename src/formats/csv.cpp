@@ -28,6 +28,8 @@ class CsvParser {
       complain(line_, 0, "the table is larger than 4 GB");
       return data_;
     }
+    need_utf8(data_->text, data_->file.empty() ? data_->name : data_->file, line_, notes_);
+    if (notes_.has_errors()) return data_;
     if (data_->text.starts_with("\xef\xbb\xbf")) at_ = 3;
     std::vector<Cell> row;
     while (at_ < end_ && !notes_.full()) {
@@ -99,7 +101,9 @@ class CsvParser {
     std::size_t stop = begin;
     bool doubled = false;
     while (stop < end_) {
-      if (data_->text[stop] == '\n') ++line_;
+      if (data_->text[stop] == '\n' ||
+          (data_->text[stop] == '\r' && (stop + 1 >= end_ || data_->text[stop + 1] != '\n')))
+        ++line_;
       if (data_->text[stop] == '"') {
         if (stop + 1 >= end_ || data_->text[stop + 1] != '"') break;
         doubled = true;
@@ -152,6 +156,18 @@ class CsvParser {
 };
 
 }  // namespace
+
+void need_utf8(std::string_view text, const std::string& file, int first_line, Diagnostics& notes) {
+  const std::size_t at = not_utf8(text);
+  if (at == std::string_view::npos) return;
+  const std::string_view before = text.substr(0, at);
+  const std::size_t start = before.rfind('\n') + 1;  // 0 where there is none
+  notes.error({file, first_line + static_cast<int>(std::count(before.begin(), before.end(), '\n')),
+               static_cast<int>(at - start) + 1,
+               fmt::format("byte 0x{:02X} is not UTF-8; save the file as UTF-8",
+                           static_cast<unsigned char>(text[at])),
+               false});
+}
 
 std::shared_ptr<TableData> parse_csv(CsvSource source, Diagnostics& notes) {
   return CsvParser(std::move(source), notes).run();

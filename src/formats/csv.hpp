@@ -22,6 +22,9 @@ struct CsvSource {
 /// Header and cells; keys are not set yet. Complaints go to `notes`.
 std::shared_ptr<TableData> parse_csv(CsvSource source, Diagnostics& notes);
 
+/// Tells where a text stops being UTF-8, if it does.
+void need_utf8(std::string_view text, const std::string& file, int first_line, Diagnostics& notes);
+
 /// Quoted where needed.
 std::string csv_cell(const std::string& text);
 

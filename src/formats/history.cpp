@@ -159,7 +159,8 @@ void History::note(std::int64_t run, const Result& so_far, const Origin& origin)
 }
 
 void History::finish(std::int64_t run, const Result& result, const Origin& origin) {
-  store(*database_, run, result, origin, std::string(word(result.outcome)));
+  store(*database_, run, result, origin,
+        std::string(word(result.outcome)) + (result.relaxed_only ? ", relaxed" : ""));
 }
 
 std::vector<RunLine> History::runs(std::size_t most) const {

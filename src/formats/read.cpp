@@ -16,6 +16,8 @@ namespace kiteknot {
 Reading<Model> parse_knot(const std::string& text, const std::string& file,
                           const std::string& folder, const std::string& scenario) {
   Diagnostics notes;
+  formats::need_utf8(text, file, 1, notes);
+  if (notes.has_errors()) return notes;
   auto raw = formats::knot::lex(text, file, notes);
   if (raw.empty() && !notes.has_errors()) {
     notes.error({file, 0, 0, "the file is empty; a model starts with: model \"title\"", false});
@@ -34,8 +36,14 @@ Reading<Model> read_model(const std::string& path, const std::string& scenario) 
     return notes;
   }
   const std::string text = formats::read_file(path);
-  return ending == ".knot" ? parse_knot(text, path, p.parent_path().string(), scenario)
-                           : parse_mps(text, path);
+  Reading<Model> read = ending == ".knot"
+                            ? parse_knot(text, path, p.parent_path().string(), scenario)
+                            : parse_mps(text, path);
+  if (!read.ok()) return read;
+  Diagnostics notes = read.notes();
+  Model model = std::move(read).value();
+  model.add_source(path);
+  return {std::move(model), std::move(notes)};
 }
 
 Reading<Question> read_question(const std::string& path, const std::string& condition,
@@ -49,7 +57,10 @@ Reading<Question> read_question(const std::string& path, const std::string& cond
   const std::string named = "the condition";
   const formats::knot::NodePtr node = formats::knot::parse_question(condition, named, notes);
   if (notes.has_errors()) return notes;
-  auto raw = formats::knot::lex(formats::read_file(path), path, notes);
+  const std::string text = formats::read_file(path);
+  formats::need_utf8(text, path, 1, notes);
+  if (notes.has_errors()) return notes;
+  auto raw = formats::knot::lex(text, path, notes);
   auto statements = formats::knot::parse(std::move(raw), path, notes);
   return formats::knot::bind_question(std::move(statements),
                                       {path, p.parent_path().string(), scenario, node.get(), named},

@@ -1,6 +1,8 @@
 // The result document; docs/result.md describes every key.
 
 #include <cmath>
+#include <limits>
+#include <string>
 
 #include <nlohmann/json.hpp>
 
@@ -21,7 +23,15 @@ Json number(double value) {
   return value;
 }
 Json number(const Rational& value) {
+  const Rational most(std::numeric_limits<std::int64_t>::max());
+  if (value.is_finite() && value.is_integer() && value.abs() <= most)
+    return std::stoll(value.text());
   return number(value.to_double());
+}
+// "1/3" beside the nearest double, where no double says it.
+void add_exact(Json& entry, const Rational& value) {
+  if (value.is_finite() && !value.is_integer() && Rational(value.to_double()) != value)
+    entry["exact"] = value.text();
 }
 template <class T>
 Json number(const std::optional<T>& value) {
@@ -40,6 +50,7 @@ Json goals_of(const Result& r) {
                      {"value", number(g.value)},
                      {"bound", number(g.bound)},
                      {"gap", number(g.gap)}});
+    if (g.value) add_exact(goals.back(), *g.value);
     if (g.reached) goals.back()["reached"] = number(g.reached);
     if (g.alone) goals.back()["alone"] = number(g.alone);
   }
@@ -60,6 +71,7 @@ Json decisions_of(const Result& r) {
       const Index d = f->first + i;
       Json entry = {
           {"name", f->name}, {"index", f->index.keys(i)}, {"value", number((*r.plan)[d])}};
+      add_exact(entry, (*r.plan)[d]);
       if (has_duals(r))
         entry["reduced_cost"] = number(r.relaxed.reduced_costs[static_cast<std::size_t>(d)]);
       if (has_duals(r) && !r.relaxed.coefficient_stretches.empty()) {
@@ -82,6 +94,7 @@ Json rules_of(const Result& r) {
     if (!v.logical) {
       entry["low"] = number(v.low);
       entry["value"] = number(v.value);
+      add_exact(entry, v.value);
       entry["high"] = number(v.high);
       entry["slack"] = number(v.slack);
       entry["binding"] = v.binding;

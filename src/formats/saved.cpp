@@ -30,6 +30,9 @@ SavedAnswer from(const Json& document, const std::string& named) {
   a.named = named;
   a.model = document.at("model").get<std::string>();
   a.outcome = document.at("outcome").get<std::string>();
+  const auto relaxed = document.find("relaxed");
+  if (relaxed != document.end() && relaxed->is_boolean() && relaxed->get<bool>())
+    a.outcome += ", relaxed";  // it is no plan of whole decisions
   for (const Json& g : document.at("goals"))
     a.goals.push_back({g.at("name").get<std::string>(), text(g, "sense"), number(g, "value"),
                        number(g, "bound"), number(g, "gap")});

@@ -12,7 +12,7 @@ void Lines::add_lines(Index count) {
 
 void Lines::push(Index line, Index index, double value) {
   if (place_[at(line)].size == place_[at(line)].room) {
-    if (static_cast<Offset>(index_.size()) > 2 * used_ + 1024) pack();
+    if (static_cast<Offset>(index_.size()) > 4 * used_ + 1024) pack();
     move_to_end(place_[at(line)]);
   }
   Place& p = place_[at(line)];
@@ -35,16 +35,20 @@ void Lines::move_to_end(Place& place) {
   place.room = room;
 }
 
+// Every line keeps some room: lines that grow in turn would all have to move again at once.
 void Lines::pack() {
   std::vector<Index> index;
   std::vector<double> value;
-  index.reserve(static_cast<std::size_t>(used_) * 2);
-  value.reserve(static_cast<std::size_t>(used_) * 2);
+  index.reserve(static_cast<std::size_t>(used_) * 3);
+  value.reserve(static_cast<std::size_t>(used_) * 3);
   for (Place& p : place_) {
     const auto start = static_cast<Offset>(index.size());
     index.insert(index.end(), index_.begin() + p.start, index_.begin() + p.start + p.size);
     value.insert(value.end(), value_.begin() + p.start, value_.begin() + p.start + p.size);
-    p = {start, p.size, p.size};
+    const Index room = p.size + p.size / 2 + 2;
+    index.resize(static_cast<std::size_t>(start) + at(room));
+    value.resize(static_cast<std::size_t>(start) + at(room));
+    p = {start, p.size, room};
   }
   index_.swap(index);
   value_.swap(value);

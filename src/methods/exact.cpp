@@ -71,8 +71,9 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
 
 // The relaxation's own numbers in the user's sense: goals carry the lowering's sign and scale,
 // limits the scale of their row.
-Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, bool has_goal,
-                   std::size_t decisions) {
+Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, const ModelData& m) {
+  const bool has_goal = !m.goals.empty();
+  const auto decisions = static_cast<std::size_t>(m.num_decisions);
   Relaxed r;
   r.infeasible = found.relaxed.status == lp::Status::infeasible;
   r.unbounded = found.relaxed.status == lp::Status::unbounded;
@@ -80,6 +81,9 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, boo
   r.integral = found.relaxed.integral;
   r.point.assign(found.relaxed.point.begin(),
                  found.relaxed.point.begin() + static_cast<std::ptrdiff_t>(decisions));
+  if (lowering.relaxed && found.plan)  // nothing was whole by demand: is it by itself?
+    for (std::size_t j = 0; j < decisions; ++j)
+      r.integral = r.integral && (!m.whole(static_cast<Index>(j)) || (*found.plan)[j].is_integer());
   if (!has_goal) return r;
   r.value = lowering.to_user(found.relaxed.value);
   const double goal = lowering.goal_sign / lowering.goal_scale.to_double();
@@ -158,7 +162,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   result.relaxed_only = relaxed;
   result.has_integers = has_integers;
   const bool has_goal = !m.goals.empty();
-  result.relaxed = relaxed_of(found, lowering, has_goal, static_cast<std::size_t>(m.num_decisions));
+  result.relaxed = relaxed_of(found, lowering, m);
   if (found.ray) result.direction.assign(found.ray->begin(), found.ray->begin() + m.num_decisions);
   if (found.plan) {
     result.plan.emplace(plan_of(model, *found.plan));

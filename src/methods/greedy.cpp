@@ -43,7 +43,9 @@ std::optional<Condition> as_sum(const Condition& c) {
 
 class GreedyRun {
  public:
-  explicit GreedyRun(const Model& model) : model_(model), m_(model.data()), plan_(model) {
+  GreedyRun(const Model& model, const SolveOptions& options)
+      : model_(model), m_(model.data()), plan_(model) {
+    interrupt_ = {&clock_, options.seconds, options.stop.flag()};
     Collector collector(m_);
     const auto n = static_cast<std::size_t>(m_.num_decisions);
     upper_.resize(n);
@@ -85,16 +87,14 @@ class GreedyRun {
   }
 
   MethodAnswer run() {
-    const Stopwatch clock;
     find_scarce();
-    meet_needs();
-    collect_gains();
+    if (!meet_needs() || !collect_gains()) answer_.note = "it was stopped before it was through";
     answer_.method = answer_.label = "greedy";
     answer_.report = check(model_, plan_);
     answer_.outcome = answer_.report->feasible ? Outcome::unproven : Outcome::undecided;
     answer_.plan = plan_;
     answer_.by_needs = by_needs_;
-    answer_.seconds = clock.seconds();
+    answer_.seconds = clock_.seconds();
     if (scarce_ >= 0) {
       const Line& line = lines_[at(scarce_)];
       answer_.scarce = m_.rule_name(line.family, line.member);
@@ -151,11 +151,13 @@ class GreedyRun {
     if (scarce_ >= 0) p.used = lines_[at(scarce_)].activity + lines_[at(scarce_)].rule.moved;
   }
 
-  void meet_needs() {
+  // False: stopped.
+  bool meet_needs() {
     std::vector<Rational> first_need;
     for (const Line& line : lines_) first_need.push_back(need(line));
     constexpr int kMostPicks = 100000;
     for (int picks = 0; picks < kMostPicks; ++picks) {
+      if (interrupt_.now()) return false;
       Index best = -1;
       double best_ratio = 0.0;
       bool best_free = false;
@@ -183,10 +185,11 @@ class GreedyRun {
         best_ratio = ratio;
         best_amount = integer_[at(d)] ? Rational(1) : std::min(most, wanted);
       }
-      if (best < 0) return;
+      if (best < 0) return true;
       by_needs_ = by_needs_ || !best_free;
       pick(best, best_amount, best_ratio);
     }
+    return true;
   }
 
   // The rule whose limit is asked for most often over by the decisions that improve the goal.
@@ -218,7 +221,7 @@ class GreedyRun {
                                               : std::numeric_limits<double>::infinity();
   }
 
-  void collect_gains() {
+  bool collect_gains() {
     struct Candidate {
       Index decision;
       double ratio;
@@ -231,14 +234,16 @@ class GreedyRun {
     std::stable_sort(candidates.begin(), candidates.end(),
                      [](const Candidate& a, const Candidate& b) { return a.ratio > b.ratio; });
     for (const Candidate& c : candidates) {
+      if (interrupt_.now()) return false;
       const Rational amount = room(c.decision);
       if (amount.sign() <= 0) continue;
       if (!amount.is_finite()) {
         answer_.note = "the goal has no end along " + m_.decision_name(c.decision);
-        return;
+        return true;
       }
       pick(c.decision, amount, c.ratio);
     }
+    return true;
   }
 
   const Model& model_;
@@ -250,6 +255,8 @@ class GreedyRun {
   std::vector<char> integer_;
   Index scarce_ = -1;
   bool by_needs_ = false;
+  Stopwatch clock_;
+  Interrupt interrupt_;
   MethodAnswer answer_;
 };
 
@@ -259,8 +266,9 @@ class GreedyMethod final : public Method {
   std::string about() const override {
     return "by goal per share of the scarcest rule, one after the other";
   }
-  std::vector<MethodAnswer> run(const Model& model, const SolveOptions&, Observer*) const override {
-    return {GreedyRun(model).run()};
+  std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
+                                Observer*) const override {
+    return {GreedyRun(model, options).run()};
   }
 };
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <new>
 
 #include "base/check.hpp"
 #include "base/interval.hpp"
@@ -53,7 +54,15 @@ SearchResult Search::run() {
   if (options_.known_bound == kInf && !result_.plan) {
     result_.outcome = Outcome::infeasible;
   } else if (solve_root()) {
-    loop();
+    try {
+      loop();
+    } catch (const std::bad_alloc&) {  // the best plan, and what is proven, are kept
+      next_.reset();
+      unresolved_bound_ = std::min({unresolved_bound_, current_bound_, global_bound(kInf)});
+      open_ = OpenNodes();
+      way_.clear();
+      result_.stopped_by = "memory";
+    }
     conclude();
   }
   result_.pseudo_costs = std::move(pseudo_costs_);

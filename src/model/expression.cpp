@@ -305,7 +305,9 @@ Condition::Condition(Kind joining, std::vector<Condition> joined)
 }
 
 Condition negated(Condition c) {
-  if (c.kind == Condition::Kind::negation) return Condition(c.parts[0]);
+  // Said twice of a comparison it stays a condition: that is missed by 1, not by an amount.
+  if (c.kind == Condition::Kind::negation && c.parts[0].kind != Condition::Kind::compare)
+    return Condition(c.parts[0]);
   return {Condition::Kind::negation, {std::move(c)}};
 }
 Condition all_of(std::vector<Condition> parts) {

@@ -83,12 +83,15 @@ class Lowerer {
     const RuleFamily& rules = *model_.rules[static_cast<std::size_t>(family)];
     LoweringNote& note = out_.notes.emplace_back();
     note.of = rules.name;
+    note.place = model_.placed("rule " + rules.name);
     builder_.note = &note;
     for (Index i = 0; i < rules.index.count; ++i) {
       try {
         lower_rule(family, i, rules);
       } catch (const UsageError& e) {
-        throw UsageError(fmt::format("rule {}: {}", model_.rule_name(family, i), e.what()));
+        const std::string place = model_.placed("rule " + rules.name);
+        throw UsageError(fmt::format(
+            "{}{}: {}", place, model_.rule_name(family, i).substr(rules.name.size()), e.what()));
       }
     }
     builder_.note = nullptr;
@@ -129,11 +132,12 @@ class Lowerer {
     }
     LoweringNote& note = out_.notes.emplace_back();
     note.of = model_.goals[0].name;
+    note.place = model_.placed(note.of);
     builder_.note = &note;
     try {
       out_.goal = builder_.form(model_.goal_with_charges(0));
     } catch (const UsageError& e) {
-      throw UsageError(fmt::format("goal {}: {}", model_.goals[0].name, e.what()));
+      throw UsageError(fmt::format("{}: {}", model_.placed(model_.goals[0].name), e.what()));
     }
     const bool maximize = model_.goals[0].sense == Sense::maximize;
     builder_.pull(out_.goal, !maximize);  // what is minimised is kept small

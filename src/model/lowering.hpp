@@ -12,7 +12,8 @@ namespace kiteknot {
 
 /// What became of a rule, curve or other term, for reading back.
 struct LoweringNote {
-  std::string of;  // the rule, curve or decision family
+  std::string of;       // the rule, curve or decision family
+  std::string place{};  // the same, with where it stands
   Index rows = 0, clauses = 0, binaries = 0, reals = 0;
   Index conditional = 0;       // rows that hold where a condition does, for want of a finite bound
   Rational largest_bound = 0;  // that a guarded row got from the data

@@ -345,7 +345,9 @@ void Builder::settle() {
         try {
           define(k, above);
         } catch (const UsageError& e) {
-          throw UsageError(note == nullptr ? e.what() : fmt::format("{}: {}", note->of, e.what()));
+          if (note == nullptr) throw;
+          throw UsageError(
+              fmt::format("{}: {}", note->place.empty() ? note->of : note->place, e.what()));
         }
         defining_ = -1;
         again = true;

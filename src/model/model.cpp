@@ -296,6 +296,18 @@ void Model::note_use(const std::string& table, const std::string& column, const 
   if (std::find(users.begin(), users.end(), by) == users.end()) users.push_back(by);
 }
 
+void Model::note_place(const std::string& of, const std::string& place) {
+  change().places[of] = place;
+}
+
+void Model::add_source(const std::string& file) {
+  if (std::find(data_->sources.begin(), data_->sources.end(), file) == data_->sources.end())
+    change().sources.push_back(file);
+}
+const std::vector<std::string>& Model::sources() const noexcept {
+  return data_->sources;
+}
+
 void Model::add_scenario(const std::string& name, const std::string& stated) {
   change().scenarios.emplace_back(name, stated);
 }

@@ -35,6 +35,11 @@ std::vector<std::string> ModelData::later_goals() const {
   return names;
 }
 
+std::string ModelData::placed(const std::string& of) const {
+  const auto it = places.find(of);
+  return it == places.end() ? of : it->second + ": " + of;
+}
+
 std::vector<Rational> ModelData::number_values() const {
   std::vector<Rational> values;
   for (std::size_t k = 0; k < numbers.size(); ++k) {
@@ -43,7 +48,11 @@ std::vector<Rational> ModelData::number_values() const {
       values.push_back(it->second);
       continue;
     }
-    values.push_back(evaluate(numbers[k].value, values));
+    try {
+      values.push_back(evaluate(numbers[k].value, values));
+    } catch (const UsageError& e) {
+      throw UsageError(placed(numbers[k].name) + ": " + e.what());
+    }
   }
   return values;
 }

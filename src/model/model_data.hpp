@@ -101,6 +101,10 @@ struct ModelData {
   /// nothing reads are not there.
   std::map<std::string, std::map<std::string, std::vector<std::string>>> column_uses;
   bool uses_noted = false;
+  std::vector<std::string> sources;                     // files
+  std::unordered_map<std::string, std::string> places;  // where things stand in them
+  /// "depots.knot:12:9: rule crew", or "rule crew" where no place was noted.
+  [[nodiscard]] std::string placed(const std::string& of) const;
   std::vector<std::pair<std::string, std::string>> scenarios;  // name, as stated
 
   std::unordered_map<Index, Rational> set_numbers;

@@ -114,6 +114,8 @@ const std::vector<Rational>& TableData::figures(Index column, Diagnostics& notes
   for (Index r = 0; r < num_rows(); ++r) {
     const std::string_view text_of_cell = cell(r, column);
     std::optional<Rational> value = Rational::parse(text_of_cell);
+    if (const auto changed = changed_figures_.find({r, column}); changed != changed_figures_.end())
+      value = changed->second;
     if (!value) {
       clean = false;
       const std::string& title = columns[at(column)];
@@ -200,6 +202,11 @@ void TableData::set_cell(Index row, Index column, const std::string& replacement
   c.begin = static_cast<std::uint32_t>(text.size());
   c.length = static_cast<std::uint32_t>(replacement.size());
   text += replacement;
+}
+
+void TableData::set_figure(Index row, Index column, const Rational& value) {
+  set_cell(row, column, decimal(value));
+  changed_figures_[{row, column}] = value;
 }
 
 void TableData::set_ordered() {

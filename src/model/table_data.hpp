@@ -48,6 +48,8 @@ struct TableData {
 
   /// Replaces a cell's text; not for keys and references, nor once figures were read.
   void set_cell(Index row, Index column, const std::string& text);
+  /// The same with a figure, which counts exactly where no decimal says it.
+  void set_figure(Index row, Index column, const Rational& value);
   /// Makes the order of the rows count.
   void set_ordered();
   [[nodiscard]] Index num_rows() const { return static_cast<Index>(lines.size()); }
@@ -73,6 +75,7 @@ struct TableData {
 
  private:
   [[nodiscard]] std::uint64_t hash_of(Index row) const;
+  std::map<std::pair<Index, Index>, Rational> changed_figures_;
   std::vector<Index> slots_;  // open addressing by hash of the key; -1: free
   mutable std::mutex mutex_;
   mutable std::map<Index, std::unique_ptr<Grouping>> groupings_;

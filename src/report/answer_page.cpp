@@ -82,6 +82,7 @@ class AnswerPage {
       if (r_.search.stopped_by == "time") return "at the time limit";
       if (r_.search.stopped_by == "nodes") return "at the limit on branches";
       if (r_.search.stopped_by == "hand") return "by hand";
+      if (r_.search.stopped_by == "memory") return "at the limit on memory";
       if (r_.search.stopped_by == "gap") return "at the gap";
       return "";
     };
@@ -124,6 +125,10 @@ class AnswerPage {
       else if (g.alone)
         line += fmt::format("; alone it could be {}, so what comes first costs it {}",
                             figure(*g.alone), figure((*g.alone - *g.value).abs()));
+      if (g.gap && *g.gap > 0.0 && g.bound)
+        line += fmt::format("; nothing {} {} goes with what comes first, a gap of {}",
+                            g.sense == Sense::maximize ? "above" : "below", figure(*g.bound),
+                            percent(*g.gap));
       page_.say(line + ".");
     }
   }
@@ -226,7 +231,9 @@ class AnswerPage {
       std::string line =
           fmt::format("one more changes {} by {}", goal_name(), figure(x.shadow_prices[k]));
       if (!x.limit_stretches.empty() && v.binding && !v.two_sided)
-        line += fmt::format(", as long as the limit is {}", told(x.limit_stretches[k]));
+        line += x.limit_stretches[k].from == x.limit_stretches[k].to
+                    ? std::string(", at this very limit only")
+                    : fmt::format(", as long as the limit is {}", told(x.limit_stretches[k]));
       rows.push_back({m_.rule_name(v.family, v.member), line});
     }
     if (!rows.empty()) {
@@ -239,7 +246,26 @@ class AnswerPage {
             "only.",
             2);
     }
+    own_limits(kMostRows);
     firmness(kMostRows);
+  }
+
+  // Limits of decisions have prices too; with them all prices add up to the goal.
+  void own_limits(std::size_t most) {
+    constexpr double kNothing = 1e-9;
+    std::vector<std::vector<std::string>> rows;
+    std::size_t all = 0;
+    for (Index d = 0; d < m_.num_decisions; ++d) {
+      const double price = r_.relaxed.reduced_costs[static_cast<std::size_t>(d)];
+      if (std::abs(price) <= kNothing || (*r_.plan)[d].is_zero() || ++all > most) continue;
+      rows.push_back({m_.decision_name(d),
+                      fmt::format("one more changes {} by {}", goal_name(), figure(price))});
+    }
+    if (rows.empty()) return;
+    page_.heading("What the decisions' own limits are worth");
+    page_.table(rows);
+    if (all > rows.size())
+      page_.say(fmt::format("... and {}", counted(all - rows.size(), "decision")), 2);
   }
 
   // The goal coefficients of decisions in the plan that have least room before the plan changes.
@@ -339,7 +365,8 @@ class AnswerPage {
       const double cost = std::abs(r_.goals[0].value->to_double() - value);
       line += cost <= 1e-9 * (1.0 + std::abs(value))
                   ? ": whole decisions cost nothing"
-                  : fmt::format(": whole decisions cost {}", figure(cost));
+                  : fmt::format(": whole decisions cost {}{}",
+                                r_.outcome == Outcome::optimal ? "" : "at most ", figure(cost));
     }
     page_.say(line + ".", 2);
     if (m_.num_decisions > 0 && r_.plan) rounding();

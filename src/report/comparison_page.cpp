@@ -101,15 +101,21 @@ class ComparisonPage {
                                    figure(price), percent(price.to_double() / size),
                                    figure(*relaxed->report->goal), figure(*c_.best));
     std::optional<Rational> least;
+    bool mended = true;  // the best one needed a repair
     for (const MethodAnswer& a : c_.answers)
       if (a.method == "rounded" && a.report && a.report->feasible && a.report->goal) {
         const Rational more = (*a.report->goal - *c_.best).abs();
-        if (!least || more < *least) least = more;
+        const bool repair = a.label == "rounded, repaired";
+        if (!least || more < *least || (more == *least && !repair)) {
+          least = more;
+          mended = repair;
+        }
       }
     if (least)
-      text += least->is_zero()
-                  ? " Rounding would have done."
-                  : fmt::format(" Rounding at its best costs another {}.", figure(*least));
+      text += least->is_zero() ? (mended ? " Rounding would have done once it was repaired."
+                                         : " Rounding would have done.")
+                               : fmt::format(" Rounding at its best{} costs another {}.",
+                                             mended ? ", repaired," : "", figure(*least));
     else if (std::any_of(c_.answers.begin(), c_.answers.end(),
                          [](const MethodAnswer& a) { return a.method == "rounded"; }))
       text += " No rounding meets the rules.";

@@ -8,6 +8,12 @@
 #include "base/text.hpp"
 #include "model/evaluation.hpp"
 
+namespace kiteknot {
+std::string shown(const std::string& text) {
+  return visible(text);
+}
+}  // namespace kiteknot
+
 namespace kiteknot::report {
 
 namespace {
@@ -41,14 +47,16 @@ void Page::gap() {
   if (!text_.empty() && !text_.ends_with("\n\n")) text_ += '\n';
 }
 
-void Page::title(const std::string& text, Tone tone) {
+void Page::title(const std::string& raw, Tone tone) {
+  const std::string text = visible(raw, kTie);
   if (options_.markdown)
     text_ += "# " + for_markdown(text) + "\n\n";
   else
     text_ += toned(text, tone) + "\n";
 }
 
-void Page::heading(const std::string& text) {
+void Page::heading(const std::string& raw) {
+  const std::string text = visible(raw, kTie);
   gap();
   if (options_.markdown)
     text_ += "## " + for_markdown(text) + "\n\n";
@@ -83,7 +91,8 @@ void Page::wrapped(const std::string& text, std::size_t used, std::size_t indent
   text_ += '\n';
 }
 
-void Page::say(const std::string& text, std::size_t indent) {
+void Page::say(const std::string& raw, std::size_t indent) {
+  const std::string text = visible(raw, kTie);
   if (options_.markdown) {
     gap();
     text_ += for_markdown(text) + "\n";
@@ -110,8 +119,11 @@ void Page::markdown_table(const std::vector<std::vector<std::string>>& rows) {
   }
 }
 
-void Page::table(const std::vector<std::vector<std::string>>& rows,
+void Page::table(const std::vector<std::vector<std::string>>& raw,
                  const std::vector<std::size_t>& right) {
+  std::vector<std::vector<std::string>> rows = raw;
+  for (auto& row : rows)
+    for (std::string& cell : row) cell = visible(cell, kTie);
   if (options_.markdown) return markdown_table(rows);
   constexpr std::size_t kWidest = 44;  // of a column that is not the last
   std::vector<std::size_t> widths;

@@ -12,6 +12,7 @@ namespace kiteknot::report {
 
 enum class Tone { plain, good, bad, quiet };
 
+/// What is put in may come from data: signs that a terminal would obey are shown instead.
 class Page {
  public:
   explicit Page(const PageOptions& options) : options_(options) {}

@@ -19,9 +19,25 @@ std::string name_of(const Variation& v, const Variant& one) {
   return decimal(one.at);
 }
 
+// Between proven values only.
 std::optional<Rational> change(const Variation& v, const Variant& one) {
-  if (!one.goal || !v.base.goal) return std::nullopt;
+  if (!one.goal || !v.base.goal || one.outcome != Outcome::optimal ||
+      v.base.outcome != Outcome::optimal)
+    return std::nullopt;
   return *one.goal - *v.base.goal;
+}
+
+// What the change of the best values can be, from what was proven of either; rules that are left
+// out never make the best worse.
+std::optional<Stretch> change_between(const Variation& v, const Variant& one, bool maximize) {
+  if (!one.goal || !v.base.goal || !one.bound || !v.base.bound) return std::nullopt;
+  const double here = one.goal->to_double(), base = v.base.goal->to_double();
+  Stretch s = maximize ? Stretch{here - *v.base.bound, *one.bound - base}
+                       : Stretch{*one.bound - base, here - *v.base.bound};
+  if (v.kind == Variation::Kind::rules)
+    (maximize ? s.from : s.to) = maximize ? std::max(s.from, 0.0) : std::min(s.to, 0.0);
+  if (!std::isfinite(s.from) || !std::isfinite(s.to)) return std::nullopt;
+  return s;
 }
 
 class VariationPage {
@@ -140,7 +156,11 @@ class VariationPage {
 
   std::string told_change(const Variant& one) const {
     const auto by = change(v_, one);
-    if (!by) return "";
+    const auto told_by = [](double d) { return (d > 0 ? "+" : "") + figure(d); };
+    if (!by) {
+      const auto range = change_between(v_, one, m_.goals[0].sense == Sense::maximize);
+      return range ? told_by(range->from) + " to " + told_by(range->to) : "";
+    }
     if (by->is_zero()) return "none";
     return (by->sign() > 0 ? "+" : "") + figure(*by);
   }
@@ -159,11 +179,17 @@ class VariationPage {
       else
         others.push_back(fmt::format("{} {}", name, figure(value)));
     }
+    for (const auto& [name, value] : one.only_here)
+      if (value == Rational(1))
+        takes.push_back(name);
+      else
+        others.push_back(fmt::format("{} {}", name, figure(value)));
     std::vector<std::string> parts;
     if (!text.empty()) parts.push_back(text);
     if (!takes.empty()) parts.push_back("takes " + listed(takes, 5));
     if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 5));
     if (!others.empty()) parts.push_back("has " + listed(others, 5));
+    if (!one.not_here.empty()) parts.push_back("has no " + listed(one.not_here, 5));
     return parts.empty() ? "the same plan" : fmt::format("{}", fmt::join(parts, "; "));
   }
 
@@ -256,16 +282,23 @@ std::string variation_document(const Model& model, const Variation& v) {
     Json changed = Json::array();
     for (const auto& [d, value] : one.changed)
       changed.push_back({{"decision", model.data().decision_name(d)}, {"value", number(value)}});
+    for (const auto& [name, value] : one.only_here)
+      changed.push_back({{"decision", name}, {"value", number(value)}});
+    for (const std::string& name : one.not_here)
+      changed.push_back({{"decision", name}, {"value", nullptr}});
     Json later = Json::object();
     for (std::size_t k = 0; k < std::min(one.later.size(), v.later_goals.size()); ++k)
       later[v.later_goals[k]] = number(one.later[k]);
-    Json told{{"name", name_of(v, one)},
-              {"outcome", word(one.outcome)},
-              {"goal", number(one.goal)},
-              {"bound", real(one.bound)},
-              {"change", number(change(v, one))},
-              {"decisions_changed", std::move(changed)},
-              {"seconds", one.seconds}};
+    Json told{{"name", name_of(v, one)}};
+    if (v.kind == Variation::Kind::sweep && &one != &v.base &&
+        Rational(one.at.to_double()) != one.at)
+      told["exact"] = one.at.text();  // "1/7"
+    told.update({{"outcome", word(one.outcome)},
+                 {"goal", number(one.goal)},
+                 {"bound", real(one.bound)},
+                 {"change", number(change(v, one))},
+                 {"decisions_changed", std::move(changed)},
+                 {"seconds", one.seconds}});
     if (!later.empty()) told["later_goals"] = std::move(later);
     return told;
   };
@@ -277,7 +310,7 @@ std::string variation_document(const Model& model, const Variation& v) {
   if (!v.varied.empty()) document["number"] = v.varied;
   if (v.all_steps || !v.steps.empty()) {
     document["steps"] = Json::array();
-    for (const Step& s : v.steps)
+    for (const Step& s : v.steps) {
       document["steps"].push_back({{"before", number(s.before)},
                                    {"after", number(s.after)},
                                    {"goal_before", number(s.goal_before)},
@@ -286,6 +319,12 @@ std::string variation_document(const Model& model, const Variation& v) {
                                    {"plan_after", s.plan_after},
                                    {"last_old", s.last_old},
                                    {"first_new", s.first_new}});
+      const auto exact = [&](const char* key, const Rational& value) {
+        if (Rational(value.to_double()) != value) document["steps"].back()[key] = value.text();
+      };
+      exact("before_exact", s.before);
+      exact("after_exact", s.after);
+    }
   }
   document["base"] = entry(v.base);
   document["variants"] = Json::array();

@@ -227,9 +227,10 @@ Explanation explain(const Model& model, const LooseningOptions& options) {
     return e;
   }
   if (e.clashes.rest == Clash::Kind::undecided) return e;
-  SolveOptions short_look = options.solve;  // a goal without an end is seen before any branching
+  SolveOptions short_look = options.solve;  // mostly a goal without an end is seen before branching
   short_look.nodes = 1;
-  const Result r = solve(model, short_look);
+  Result r = solve(model, short_look);
+  if (r.outcome != Outcome::unbounded && r.relaxed.unbounded) r = solve(model, options.solve);
   e.outcome = r.outcome == Outcome::unbounded ? r.outcome : Outcome::optimal;
   if (e.outcome == Outcome::unbounded && !r.direction.empty()) tell_direction(e, model, r);
   return e;

@@ -1,5 +1,6 @@
 #include "kiteknot/vary.hpp"
 
+#include <set>
 #include <unordered_map>
 
 #include "methods/exact.hpp"
@@ -101,7 +102,9 @@ Variation compare_scenarios(const Model& base,
     // Usually the same decisions in the same places; otherwise by name.
     const ModelData &a = base.data(), &b = model.data();
     std::unordered_map<std::string, std::int32_t> place;
-    const bool alike = a.num_decisions == b.num_decisions;
+    bool alike = a.num_decisions == b.num_decisions;
+    for (Index d = 0; d < a.num_decisions && alike; ++d)
+      alike = a.decision_name(d) == b.decision_name(d);
     if (!alike)
       for (Index d = 0; d < b.num_decisions; ++d) place.emplace(b.decision_name(d), d);
     const auto same = [&](std::int32_t d) -> std::int32_t {
@@ -111,6 +114,17 @@ Variation compare_scenarios(const Model& base,
     };
     const Result r = methods::search(model, options, nullptr, false, alike ? &memory : nullptr);
     v.variants.push_back(variant_of(name, methods::answer_of(r), plan_of(as_it_stands), same));
+    if (alike || !r.plan || !as_it_stands.plan) continue;
+    Variant& one = v.variants.back();
+    std::set<std::string> known;
+    for (Index d = 0; d < a.num_decisions; ++d) {
+      known.insert(a.decision_name(d));
+      if (same(d) < 0 && !(*as_it_stands.plan)[d].is_zero())
+        one.not_here.push_back(a.decision_name(d));
+    }
+    for (Index d = 0; d < b.num_decisions; ++d)
+      if (!(*r.plan)[d].is_zero() && !known.contains(b.decision_name(d)))
+        one.only_here.emplace_back(b.decision_name(d), (*r.plan)[d]);
   }
   return v;
 }

@@ -108,7 +108,10 @@ class Reader {
       const auto same = [&](const CurvePiece& p) {
         return p.from == p.to || p.slope == c->pieces.back().slope;
       };
-      if (c->pieces.size() > 1 && std::all_of(c->pieces.begin(), c->pieces.end(), same) &&
+      bool jumps = false;
+      for (std::size_t k = 0; k + 1 < c->pieces.size(); ++k)
+        jumps = jumps || c->pieces[k].at(c->pieces[k].to) != c->pieces[k + 1].value;
+      if (!jumps && c->pieces.size() > 1 && std::all_of(c->pieces.begin(), c->pieces.end(), same) &&
           c->pieces.front().from != c->pieces.front().to)
         say(fmt::format("the pieces of {} neither rise nor fall against each other: one would do",
                         c->name));

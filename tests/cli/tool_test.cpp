@@ -213,7 +213,7 @@ TEST_CASE("input with errors is 3, one line each, and nothing is written", "[cli
     CHECK(std::count(r.err.begin(), r.err.end(), '\n') == 1);
     CHECK_FALSE(fs::exists(result));
   }
-  CHECK(run("solve " + in_demo("crate.knot") + " --result /nowhere/r.json").code == 3);
+  CHECK(run("solve " + in_demo("crate.knot") + " --result /nowhere/r.json").code == 1);
   CHECK(run("check " + in_demo("crate.knot") + " --plan /nowhere/p.csv").code == 3);
 }
 

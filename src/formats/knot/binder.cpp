@@ -93,6 +93,10 @@ class Binder final : public NameSource {
     if (states_[it->second] == State::failed) throw Failure{statements_[it->second].heading.at, ""};
   }
 
+  void warn(Position at, std::string message) override {
+    notes_.warn({source_.file, at.line, at.column, std::move(message), true});
+  }
+
   std::vector<std::string> known_values() const override {
     std::vector<std::string> known;
     for (const auto& [name, statement] : values_) known.push_back(name);
@@ -136,6 +140,10 @@ class Binder final : public NameSource {
 
   void error(Position at, std::string message) {
     notes_.error({source_.file, at.line, at.column, std::move(message), false});
+  }
+
+  std::string place(Position at) const {
+    return fmt::format("{}:{}:{}", source_.file, at.line, at.column);
   }
 
   // Every name is stated once.
@@ -308,6 +316,8 @@ class Binder final : public NameSource {
   void bind_table(const Statement& st) {
     tables_.emplace(st.heading.name,
                     make_table(st, source_, changes_, *this, notes_, model_.data().tag));
+    if (const std::string& file = tables_.at(st.heading.name).data().file; !file.empty())
+      model_.add_source(file);
   }
 
   void bind_column(const Statement& st) {
@@ -360,6 +370,7 @@ class Binder final : public NameSource {
     Evaluator evaluator(model_.data().tag);
     evaluator.set_rows({});
     numbers_[st.heading.name] = model_.number(st.heading.name, evaluator.expression(*m)).id;
+    model_.note_place(st.heading.name, place(st.heading.at));
   }
 
   void bind_curve(const Statement& st) {
@@ -454,6 +465,7 @@ class Binder final : public NameSource {
     evaluator.set_rows({});
     model_.add_goal(st.heading.name, st.sense, evaluator.expression(*m), st.stated);
     if (!st.yields.is_zero()) model_.yielding(st.yields);
+    model_.note_place(st.heading.name, place(st.heading.at));
     auto named = std::make_shared<LetFamily>();  // so that rules can speak of the goal
     named->name = st.heading.name;
     named->values.push_back(model_.data().goals.back().expression);
@@ -506,6 +518,11 @@ class Binder final : public NameSource {
                                                             : evaluator.condition(*m);
         },
         st.stated, charge);
+    model_.note_place("rule " + st.heading.name, place(st.heading.at));
+    if (model_.data().rules.back()->index.count == 0)
+      warn(st.heading.at,
+           fmt::format("rule {} has no rows: {}", st.heading.name,
+                       st.heading.where ? "nothing meets its 'where'" : "its table has none"));
     if (st.off) model_.without(st.heading.name);
     if (st.price && std::none_of(statements_.begin(), statements_.end(),
                                  [](const Statement& s) { return s.kind == StatementKind::goal; }))

@@ -1,9 +1,11 @@
 // Conditions: comparisons, keys and texts, yes-or-no decisions, and what joins them.
 
 #include <algorithm>
+#include <unordered_set>
 
 #include <fmt/format.h>
 
+#include "base/text.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/resolver.hpp"
 
@@ -121,6 +123,67 @@ MeaningPtr Resolver::data_condition(const Node& node) {
   return m;
 }
 
+namespace {
+
+// The column whose texts a key takes; null for a literal.
+struct KeyColumnOf {
+  const TableData* table = nullptr;
+  Index column = -1;
+};
+KeyColumnOf column_of(const Key& k) {
+  if (k.kind == Key::Kind::literal) return {};
+  return {k.path.table, k.kind == Key::Kind::row ? k.path.table->key[0] : k.path.column};
+}
+// The table whose rows a key names, if any.
+const TableData* named_by(const KeyColumnOf& of) {
+  if (of.table == nullptr) return nullptr;
+  const auto reference = of.table->tables.find(of.column);
+  if (reference != of.table->tables.end()) return reference->second.get();
+  return of.table->key.size() == 1 && of.table->key[0] == of.column ? of.table : nullptr;
+}
+std::string told(const Key& k, const KeyColumnOf& of) {
+  if (k.kind == Key::Kind::literal) return "\"" + k.text + "\"";
+  return k.kind == Key::Kind::row
+             ? "a row of " + of.table->name
+             : of.table->name + "." + of.table->columns[static_cast<std::size_t>(of.column)];
+}
+
+}  // namespace
+
+// A comparison of texts that no row can meet: between rows of different tables it is a mistake,
+// with a text that happens to be nowhere it is told.
+void Resolver::look_for_matches(const Meaning& m) {
+  const KeyColumnOf l = column_of(m.left), r = column_of(m.right);
+  if (l.table == nullptr && r.table == nullptr) return;
+  const KeyColumnOf& from = l.table != nullptr ? l : r;
+  const KeyColumnOf& other = l.table != nullptr ? r : l;
+  if (from.table->num_rows() == 0 || (other.table != nullptr && other.table->num_rows() == 0))
+    return;
+  if (from.table == other.table && from.column == other.column) return;
+  const Key& literal = l.table == nullptr ? m.left : m.right;
+  std::unordered_set<std::string_view> texts;
+  if (other.table == nullptr)
+    texts.insert(literal.text);
+  else
+    for (Index row = 0; row < other.table->num_rows(); ++row)
+      texts.insert(other.table->cell(row, other.column));
+  std::vector<std::string> known;
+  std::unordered_set<std::string_view> seen;
+  for (Index row = 0; row < from.table->num_rows(); ++row) {
+    const std::string_view cell = from.table->cell(row, from.column);
+    if (texts.contains(cell)) return;
+    constexpr std::size_t kMostKnown = 2000;
+    if (known.size() < kMostKnown && seen.insert(cell).second) known.emplace_back(cell);
+  }
+  const TableData *a = named_by(l), *b = named_by(r);
+  const std::string both = told(m.left, l) + " and " + told(m.right, r);
+  if (a != nullptr && b != nullptr && a != b)
+    fail(m.at, fmt::format("{} are rows of different tables, {} and {}, and never the same", both,
+                           a->name, b->name));
+  names_.warn(m.at, fmt::format("{} are never the same{}", both,
+                                other.table == nullptr ? nearest_hint(literal.text, known) : ""));
+}
+
 MeaningPtr Resolver::compare(const Node& node) {
   const Node& l = *node.args[0];
   const Node& r = *node.args[1];
@@ -151,6 +214,7 @@ MeaningPtr Resolver::compare(const Node& node) {
     m->text = node.text;
     m->left = key(l);
     m->right = key(r);
+    look_for_matches(*m);
     return m;
   }
   MeaningPtr m = make_meaning(node.kind == NodeKind::range ? Op::range : Op::compare, node.at);

@@ -105,6 +105,9 @@ void Evaluator::each_row(const Meaning& total, std::size_t k, const Visit& visit
     return;
   }
   const Level& level = total.levels[k];
+  if (!std::all_of(level.guards.begin(), level.guards.end(),
+                   [&](const Meaning* test) { return holds(*test); }))
+    return;
   if (at(level.slot) >= slots_.size()) slots_.resize(at(level.slot) + 1);
   const auto take = [&](Index row) {
     slots_[at(level.slot)] = row;

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 
 #include <fmt/format.h>
 
@@ -17,7 +16,7 @@ constexpr std::array<std::string_view, 40> kReserved = {
     "smallest", "count", "sqrt",     "round",  "floor",  "ceil",   "has",     "forms"};
 
 bool letter(char c) {
-  return std::isalpha(static_cast<unsigned char>(c)) || c == '_';
+  return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_';
 }
 bool digit(char c) {
   return c >= '0' && c <= '9';
@@ -32,12 +31,11 @@ class Lexer {
     if (text_.starts_with("\xef\xbb\xbf")) text_.remove_prefix(3);
     bool in_block = false;
     for (std::size_t at = 0; at < text_.size();) {
-      std::size_t end = text_.find('\n', at);
+      std::size_t end = text_.find_first_of("\r\n", at);
       if (end == std::string_view::npos) end = text_.size();
-      std::string_view line = text_.substr(at, end - at);
-      if (line.ends_with('\r')) line.remove_suffix(1);
+      const std::string_view line = text_.substr(at, end - at);
       ++line_;
-      at = end + 1;
+      at = end + (text_.substr(end).starts_with("\r\n") ? 2 : 1);
       const std::size_t first = line.find_first_not_of(" \t");
       const bool blank = first == std::string_view::npos || line[first] == '#';
       if (!blank && first == 0) {

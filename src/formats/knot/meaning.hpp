@@ -84,6 +84,7 @@ struct Level {
   const TableData* table = nullptr;
   Index lookup_column = -1;  // rows whose cell equals lookup
   Key lookup;
+  std::vector<const Meaning*> guards;  // that do not depend on this row or a later one: first
   std::vector<const Meaning*> tests;
 };
 

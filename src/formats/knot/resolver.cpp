@@ -394,7 +394,12 @@ void Resolver::plan_levels(Meaning& total, std::size_t first_slot) {
       continue;
     }
     // Totals inside the part have slots of their own beyond these.
-    const int last = std::clamp(last_slot(part), static_cast<int>(first_slot), deepest);
+    const int reads = last_slot(part),
+              last = std::clamp(reads, static_cast<int>(first_slot), deepest);
+    if (reads < static_cast<int>(first_slot)) {
+      total.levels.front().guards.push_back(&part);
+      continue;
+    }
     Level& level = total.levels[static_cast<std::size_t>(last) - first_slot];
     bool looked_up = false;
     if (part.op == Op::compare_text && part.text == "=" && level.lookup_column < 0) {

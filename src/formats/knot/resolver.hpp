@@ -27,6 +27,8 @@ class NameSource {
   virtual void need_column(const TableData& table, const std::string& column) = 0;
   /// The statement at hand reads this column.
   virtual void note_use(const TableData& table, const std::string& column) = 0;
+  /// Something at this place of the model file that its author should look at.
+  virtual void warn(Position at, std::string message) = 0;
   virtual std::vector<std::string> known_values() const = 0;
   virtual std::vector<std::string> known_curves() const = 0;
 };
@@ -66,6 +68,7 @@ class Resolver {
   MeaningPtr has(const Node& node);
   MeaningPtr truth(const Node& node);
   MeaningPtr joined(Op op, const Node& node);
+  void look_for_matches(const Meaning& m);
   [[nodiscard]] bool is_row(const Node& node) const;
   CellPath row(const Node& node);
   CellPath path(const Node& node);

@@ -85,7 +85,7 @@ void change_table(const Change& c, TableData& data, NameSource& names, Diagnosti
     const std::vector<std::string_view> keys(c.keys.begin(), c.keys.end());
     const Index row = keys.size() == data.key.size() ? data.find(keys) : -1;
     if (row < 0) fail(c.at, messages::no_member(data.name, keys, data));
-    data.set_cell(row, column, decimal(value));
+    data.set_figure(row, column, value);
     return;
   }
   for (Index row = 0; row < data.num_rows(); ++row) {
@@ -93,7 +93,7 @@ void change_table(const Change& c, TableData& data, NameSource& names, Diagnosti
     if (!old)
       fail(c.at, fmt::format("'{}' in column {} is not a figure that could be scaled",
                              data.cell(row, column), c.column));
-    data.set_cell(row, column, decimal(*old * value));
+    data.set_figure(row, column, *old * value);
   }
 }
 
