@@ -52,6 +52,8 @@ Rational Evaluation::value(const std::shared_ptr<const Derived>& d) const {
 }
 
 void Evaluation::look_inside(const Expression& e) const {
+  for (const Expression::FactoredTerm& t : e.factored())  // a curve of numbers is stated or not
+    if (!t.factor->of.empty()) (void)evaluate(*t.factor, numbers_);
   for (const Expression::DerivedTerm& t : e.derived()) {
     if (!looked_inside_.insert(t.what).second) continue;
     for (const Expression& arg : t.what->args) look_inside(arg);
@@ -151,8 +153,8 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
     const Sum l = sum(limit);
     return Sum{l.value - body.value, std::max(body.size, l.size), body.real || l.real};
   };
-  const bool steps = !wanted && only_whole(model_, c.body) && only_whole(model_, c.low) &&
-                     only_whole(model_, c.high);
+  const bool steps = !wanted && moves_in_steps(model_, c.body) && moves_in_steps(model_, c.low) &&
+                     moves_in_steps(model_, c.high);
   bool holds = true, fails = false;
   if (c.has_high) {
     const Sum s = below(c.high);
@@ -174,25 +176,39 @@ bool Evaluation::has_real(const Derived& d) const {
                      [&](const Expression& e) { return sum(e).real; });
 }
 
-bool only_whole(const ModelData& model, const Expression& e) {
-  const auto whole = [&](Index d) { return d < 0 || model.whole(d); };
-  return std::all_of(e.terms().begin(), e.terms().end(),
-                     [&](const auto& t) { return whole(t.decision); }) &&
-         std::all_of(e.factored().begin(), e.factored().end(),
-                     [&](const auto& t) { return whole(t.decision); }) &&
+Rational step_of(const ModelData& model, Index decision) {
+  const Family& f = model.family_of(decision);
+  if (model.whole(f, decision - f.first)) return 1;
+  Rational step = 0;
+  for (const Rational& v : f.listed) {
+    const Rational scale = Rational::lcm(step.denominator(), v.denominator());
+    step = Rational::gcd((step * scale).abs(), (v * scale).abs()) / scale;
+  }
+  return f.listed.empty() ? Rational(0) : step.is_zero() ? Rational(1) : step;
+}
+
+bool moves_in_steps(const ModelData& model, const Expression& e) {
+  const auto steps = [&](const auto& t) {
+    if (t.decision < 0) return true;
+    const Family& f = model.family_of(t.decision);
+    return !f.listed.empty() || model.whole(f, t.decision - f.first);
+  };
+  return std::all_of(e.terms().begin(), e.terms().end(), steps) &&
+         std::all_of(e.factored().begin(), e.factored().end(), steps) &&
          std::all_of(e.derived().begin(), e.derived().end(), [&](const auto& t) {
            return std::all_of(t.what->args.begin(), t.what->args.end(),
-                              [&](const Expression& arg) { return only_whole(model, arg); });
+                              [&](const Expression& arg) { return moves_in_steps(model, arg); });
          });
 }
 
 Rational step_of(const ModelData& model, const Expression& e) {
-  if (!e.is_linear() || !only_whole(model, e)) return 0;
+  if (!e.is_linear() || !moves_in_steps(model, e)) return 0;
   Rational step = 0;
   Collector collector(model);
   for (const auto& t : collector.collect(e).terms) {
-    const Rational scale = Rational::lcm(step.denominator(), t.coefficient.denominator());
-    step = Rational::gcd(step * scale, (t.coefficient * scale).abs()) / scale;
+    const Rational own = (t.coefficient * step_of(model, t.decision)).abs();
+    const Rational scale = Rational::lcm(step.denominator(), own.denominator());
+    step = Rational::gcd(step * scale, own * scale) / scale;
   }
   return step.is_zero() ? Rational(1) : step;  // a constant: any step will do
 }

@@ -63,10 +63,13 @@ class Evaluation {
   mutable std::unordered_set<std::shared_ptr<const Derived>> looked_inside_;
 };
 
-/// Whether an expression is made of whole decisions only, so that it moves in steps. The lowering
+/// The step that a decision's values are multiples of: 1 where it is whole, the common one where
+/// they are listed; 0 for any other.
+Rational step_of(const ModelData& model, Index decision);
+/// Whether an expression is made of such decisions only, so that it moves in steps. The lowering
 /// (Builder::step) knows the steps of every such expression.
-bool only_whole(const ModelData& model, const Expression& e);
-/// The step in which a sum of whole decisions moves at least; 0 for anything else.
+bool moves_in_steps(const ModelData& model, const Expression& e);
+/// The step in which a sum of such decisions moves at least; 0 for anything else.
 Rational step_of(const ModelData& model, const Expression& e);
 
 }  // namespace kiteknot

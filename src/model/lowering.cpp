@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "model/evaluation.hpp"
 #include "model/lowering_builder.hpp"
 
 namespace kiteknot {
@@ -47,8 +48,10 @@ class Lowerer {
 
  private:
   void add_decision(const Family& f, Index member) {
-    (void)builder_.add_column(model_.lower(f, member, builder_.numbers()),
-                              model_.upper(f, member, builder_.numbers()), model_.whole(f, member));
+    const Index j =
+        builder_.add_column(model_.lower(f, member, builder_.numbers()),
+                            model_.upper(f, member, builder_.numbers()), model_.whole(f, member));
+    if (!f.listed.empty()) builder_.set_step(j, step_of(model_, f.first + member));
   }
 
   // Listed values by a binary each; nothing or at least some by one binary.

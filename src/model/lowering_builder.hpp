@@ -46,6 +46,8 @@ class Builder {
 
   // columns
   Index add_column(const Rational& low, const Rational& high, bool integer);
+  /// The column's values at plans are multiples of this.
+  void set_step(Index column, const Rational& step) { columns_[at(column)].step = step; }
   Literal add_binary();
   [[nodiscard]] bool binary(Index column) const;
   [[nodiscard]] Index num_columns() const { return static_cast<Index>(columns_.size()); }

@@ -27,7 +27,7 @@ class Firm {
     if (!proven(out_.best)) return std::move(out_);
     const Goal& goal = model_.data().goals[0];
     sign_ = goal.sense == Sense::maximize ? 1 : -1;
-    const bool whole = only_whole(model_.data(), model_.data().goal_with_charges(0));
+    const bool whole = moves_in_steps(model_.data(), model_.data().goal_with_charges(0));
     tolerance_ =
         whole ? Rational(0) : Rational(1e-7) * (Rational(1) + out_.best.goals[0].value->abs());
     coefficients();

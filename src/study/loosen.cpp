@@ -89,7 +89,7 @@ class Loosener {
     const ModelData& m = priced.data();
     Expression total = m.goal_with_charges(0), missed;
     Rational most = out_.total;
-    if (!only_whole(m, total)) most += Rational(kStatedTolerance) * (Rational(1) + most);
+    if (!moves_in_steps(m, total)) most += Rational(kStatedTolerance) * (Rational(1) + most);
     Model few = with_prices(false);
     few.rule("what is missed at most", std::move(total) <= most);
     for (std::size_t r = 0; r < weight_.size(); ++r) {
