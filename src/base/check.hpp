@@ -1,6 +1,7 @@
 #pragma once
 // Assertions about our own code. A message is required; a condition has no side effects.
-// KITEKNOT_CHECK is always on; KITEKNOT_ASSERT in debug builds and with KITEKNOT_ASSERTIONS.
+// KITEKNOT_CHECK is always on; KITEKNOT_ASSERT in debug builds and with KITEKNOT_ASSERTIONS, as are
+// the invariants of an object, which take time in its size.
 
 #include <cstdio>
 #include <cstdlib>
@@ -20,6 +21,8 @@ namespace kiteknot {
 
 #if defined(KITEKNOT_ASSERTIONS) || !defined(NDEBUG)
 #define KITEKNOT_ASSERT(condition, why) KITEKNOT_CHECK(condition, why)
+#define KITEKNOT_ASSERT_INVARIANTS(object) (object).check_invariants()
 #else
 #define KITEKNOT_ASSERT(condition, why) (false ? void(condition) : void(0))
+#define KITEKNOT_ASSERT_INVARIANTS(object) (false ? (object).check_invariants() : void(0))
 #endif

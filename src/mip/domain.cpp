@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "base/check.hpp"
 #include "base/tolerances.hpp"
 
 namespace kiteknot::mip {
@@ -39,6 +40,7 @@ std::vector<Index> Domain::take_touched() {
 }
 
 bool Domain::raise_lower(Index j, double value) {
+  KITEKNOT_ASSERT(!std::isnan(value), "a bound is a number");
   if (problem_->integer(j)) value = std::ceil(value);
   if (value <= lower_[at(j)]) return lower_[at(j)] <= upper_[at(j)];
   if (value > upper_[at(j)]) return false;
@@ -50,6 +52,7 @@ bool Domain::raise_lower(Index j, double value) {
 }
 
 bool Domain::drop_upper(Index j, double value) {
+  KITEKNOT_ASSERT(!std::isnan(value), "a bound is a number");
   if (problem_->integer(j)) value = std::floor(value);
   if (value >= upper_[at(j)]) return lower_[at(j)] <= upper_[at(j)];
   if (value < lower_[at(j)]) return false;
@@ -96,7 +99,23 @@ bool Domain::cuts_off(std::span<const double> point, std::size_t mark) const {
   return false;
 }
 
+void Domain::check_invariants() const {
+  for (Index j = 0; j < problem_->num_columns(); ++j) {
+    KITEKNOT_CHECK(lower(j) <= upper(j), "bounds are in order");
+    KITEKNOT_CHECK(!problem_->integer(j) ||
+                       (lower(j) == std::ceil(lower(j)) && upper(j) == std::floor(upper(j))),
+                   "bounds of whole columns are whole");
+  }
+  for (Index c = 0; c < problem_->num_conditions(); ++c) {
+    const Index column = problem_->column_of_condition(c);
+    if (column < 0) continue;
+    KITEKNOT_CHECK(state(c) != State::holds || lower(column) == 1.0, "a condition that holds is 1");
+    KITEKNOT_CHECK(state(c) != State::fails || upper(column) == 0.0, "one that fails is 0");
+  }
+}
+
 void Domain::undo_to(std::size_t mark) {
+  KITEKNOT_ASSERT(mark <= trail_.size(), "what was undone cannot be gone back to");
   (void)take_touched();
   while (trail_.size() > mark) {
     const Change& old = trail_.back();

@@ -53,6 +53,8 @@ class Domain {
   /// Columns whose bounds moved since the last call; conditions appear as -1 - c.
   std::vector<Index> take_touched();
   void touch_all();
+  /// Bounds in order, whole for integer columns; a condition and its column say the same.
+  void check_invariants() const;
 
  private:
   static std::size_t at(Index i) { return static_cast<std::size_t>(i); }

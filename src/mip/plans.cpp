@@ -88,7 +88,7 @@ void Search::judge_given_plans() {
 // The root's point, and what lies around it. What a known plan is worth does not matter on the way:
 // exchanges may pass it from a point that is worse.
 void Search::look_around() {
-  if (options_.any_plan) return;
+  if (options_.any_plan || !options_.look_around) return;
   BestWanted around(std::numeric_limits<double>::infinity());
   best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), around, work_);
   if (!around.found()) return;
@@ -103,7 +103,7 @@ void Search::look_around() {
 // Visits what the node can still hold below the best plan; true where that was all.
 bool Search::enumerate_rest(double bound, std::span<const Interval> reduced) {
   if (best_ == std::numeric_limits<double>::infinity() || options_.any_plan ||
-      !std::isfinite(bound))
+      !options_.look_through || !std::isfinite(bound))
     return false;
   // Where it fails more often than not it is tried more rarely.
   constexpr std::int64_t kMostPoints = 5'000, kPatience = 4;

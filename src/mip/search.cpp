@@ -330,6 +330,12 @@ void Search::loop() {
       for (const Change& c : node->changes) possible = possible && domain_.apply(c);
     }
     if (!possible) continue;
+    KITEKNOT_ASSERT(!std::isnan(node->bound), "a bound is a number");
+    KITEKNOT_ASSERT(!node->parent || node->bound >= node->parent->bound || node->parent->depth == 0,
+                    "a part is bounded as well as the whole");
+    KITEKNOT_ASSERT_INVARIANTS(domain_);
+    KITEKNOT_ASSERT_INVARIANTS(open_);
+    KITEKNOT_ASSERT_INVARIANTS(way_);
     switch (process(node)) {
       case NodeEnd::stopped:
         open_.push(node);

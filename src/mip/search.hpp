@@ -60,8 +60,10 @@ struct SearchOptions {
   Index decisions = -1;
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
-  bool rooms = false;  ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
-  lp::Basis basis;     ///< to start the relaxation from
+  bool look_around = true;   ///< for plans around the root's relaxation
+  bool look_through = true;  ///< what is left of a node, where that is little
+  bool rooms = false;        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
+  lp::Basis basis;           ///< to start the relaxation from
   lp::ExactLimits exact;
 };
 

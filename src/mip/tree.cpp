@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "base/check.hpp"
+
 namespace kiteknot::mip {
 namespace {
 
@@ -33,6 +35,19 @@ std::shared_ptr<Node> OpenNodes::pop() {
 
 void OpenNodes::drop_bases() {
   for (const auto& node : heap_) node->basis.reset();
+}
+
+void OpenNodes::check_invariants() const {
+  KITEKNOT_CHECK(std::is_heap(heap_.begin(), heap_.end(), later), "the best node comes first");
+}
+
+void Way::check_invariants() const {
+  for (std::size_t k = 0; k < stops_.size(); ++k) {
+    KITEKNOT_CHECK(stops_[k].node->depth == static_cast<int>(k), "stops stand at their depth");
+    if (k == 0) continue;
+    KITEKNOT_CHECK(stops_[k].node->parent == stops_[k - 1].node, "a stop follows its parent");
+    KITEKNOT_CHECK(stops_[k - 1].mark <= stops_[k].mark, "the trail grows on the way");
+  }
 }
 
 void Way::leave(std::shared_ptr<Node> node, std::size_t mark) {

@@ -45,6 +45,8 @@ class OpenNodes {
   [[nodiscard]] double best_bound() const { return heap_.front()->bound; }
   /// Lets go of the bases that nodes would start from; they start from the one at hand then.
   void drop_bases();
+  /// The heap is one.
+  void check_invariants() const;
 
  private:
   std::vector<std::shared_ptr<Node>> heap_;
@@ -61,6 +63,8 @@ class Way {
   [[nodiscard]] bool go_to(const std::shared_ptr<Node>& node, std::size_t root_mark,
                            Domain& domain);
   void clear() noexcept { stops_.clear(); }
+  /// Every stop is the next one's parent, and the trail only grew on the way.
+  void check_invariants() const;
 
  private:
   struct Stop {

@@ -10,25 +10,28 @@ TEST_CASE(
     "[mip][oracle]") {
   Random random(1);
   int feasible = 0, infeasible = 0;
+  std::int64_t nodes = 0;
   for (int round = 0; round < 4000; ++round) {
     CAPTURE(round);
     const mip::Problem p = draw_problem(random, {});
     const std::optional<Rational> best = best_by_trying(p);
-    const mip::SearchResult found = mip::Search(p, judge_of(p), {}).run();
-    INFO(word(found.outcome) << " " << found.reason);
-    if (!best) {
-      ++infeasible;
-      REQUIRE(found.outcome == Outcome::infeasible);
-      continue;
+    ++(best ? feasible : infeasible);
+    for (const bool looks : {true, false}) {  // without them more is left to the tree
+      mip::SearchOptions options;
+      options.look_around = options.look_through = looks;
+      const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
+      INFO(word(found.outcome) << " " << found.reason);
+      if (!looks) nodes += found.nodes;
+      REQUIRE(found.outcome == (best ? Outcome::optimal : Outcome::infeasible));
+      if (!best) continue;
+      REQUIRE(found.goal == *best);
+      REQUIRE(found.bound == best->to_double());
+      REQUIRE(satisfies(p, *found.plan));
     }
-    ++feasible;
-    REQUIRE(found.outcome == Outcome::optimal);
-    REQUIRE(found.goal == *best);
-    REQUIRE(found.bound == best->to_double());
-    REQUIRE(satisfies(p, *found.plan));
   }
   CHECK(feasible > 500);
   CHECK(infeasible > 500);
+  CHECK(nodes > 2000);
 }
 
 TEST_CASE("goals without a known step are proven too", "[mip][oracle]") {
@@ -51,7 +54,7 @@ TEST_CASE("whole and real columns together: the reals follow the best whole choi
   for (int round = 0; round < 400; ++round) {
     CAPTURE(round);
     mip::Problem p;
-    const int n = 5;
+    const int n = round % 10 == 0 ? 14 : 5;
     std::vector<int> gain, weight;
     for (int j = 0; j < n; ++j) {
       gain.push_back(static_cast<int>(random.between(1, 9)));
@@ -59,7 +62,7 @@ TEST_CASE("whole and real columns together: the reals follow the best whole choi
       p.add_column(0.0, 1.0, true, -gain.back());
     }
     const auto d = static_cast<int>(random.between(1, 4)),
-               cap = static_cast<int>(random.between(5, 25));
+               cap = static_cast<int>(random.between(5, 5 * n));
     p.add_column(0.0, 4.0, false, -d);
     p.set_goal_facts(true, 0.0);
     mip::Row row{{}, -kInf, static_cast<double>(cap), true};
@@ -79,9 +82,14 @@ TEST_CASE("whole and real columns together: the reals follow the best whole choi
       value -= Rational(d) * std::min<Rational>(4, room / 3);
       if (!best || value < *best) best = value;
     }
-    const mip::SearchResult found = mip::Search(p, judge_of(p), {}).run();
-    REQUIRE(found.outcome == Outcome::optimal);
-    CHECK(found.goal == *best);  // exactly, thirds included
+    for (const bool looks : {true, false}) {
+      mip::SearchOptions options;
+      options.look_around = options.look_through = looks;
+      const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
+      REQUIRE(found.outcome == Outcome::optimal);
+      CHECK(found.goal == *best);  // exactly, thirds included
+      CHECK(found.proven_exactly);
+    }
   }
 }
 
