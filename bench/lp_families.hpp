@@ -172,6 +172,48 @@ inline Family random_sparse(int rows, int columns, int per_column, std::uint64_t
   return f;
 }
 
+/// A third of the columns without bounds, a third of the rows equations, all figures quarters.
+inline Family free_quarters(int rows, int columns, int per_column, std::uint64_t seed) {
+  Random random(seed);
+  Family f;
+  const auto quarter = [&] { return static_cast<double>(random.between(1, 36)) / 4.0; };
+  const auto kind = [](int k) { return k % 3; };  // of a column: free, at work, idle
+  std::vector<std::vector<Entry>> column(static_cast<std::size_t>(columns));
+  std::vector<double> activity(static_cast<std::size_t>(rows), 0.0),
+      dual(static_cast<std::size_t>(rows), 0.0), x(static_cast<std::size_t>(columns), 0.0);
+  for (int j = 0; j < columns; ++j) {
+    const auto at = static_cast<std::size_t>(j);
+    while (static_cast<int>(column[at].size()) < per_column) {
+      const auto i = static_cast<Index>(random.between(0, rows - 1));
+      bool there = false;
+      for (const Entry& e : column[at]) there = there || e.index == i;
+      if (!there) column[at].push_back({i, random.chance(0.5) ? quarter() : -quarter()});
+    }
+    if (kind(j) == 0) x[at] = random.chance(0.5) ? quarter() : -quarter();
+    if (kind(j) == 1) x[at] = quarter();
+    for (const Entry& e : column[at])
+      activity[static_cast<std::size_t>(e.index)] += e.value * x[at];
+  }
+  for (int i = 0; i < rows; ++i) {
+    const auto at = static_cast<std::size_t>(i);
+    const bool equation = i % 3 == 0, tight = equation || i % 3 == 1;
+    if (tight) dual[at] = equation && random.chance(0.5) ? -quarter() : quarter();
+    f.program.add_row(tight ? activity[at] : activity[at] - quarter(),
+                      equation ? activity[at] : kInf, {}, true);
+  }
+  double optimum = 0.0;
+  for (int j = 0; j < columns; ++j) {
+    const auto at = static_cast<std::size_t>(j);
+    double cost = 0.0;
+    for (const Entry& e : column[at]) cost += dual[static_cast<std::size_t>(e.index)] * e.value;
+    if (kind(j) == 2) cost += quarter();
+    optimum += cost * x[at];
+    f.program.add_column(cost, kind(j) == 0 ? -kInf : 0.0, kInf, column[at]);
+  }
+  f.optimum = optimum;
+  return f;
+}
+
 /// Blending over periods: products from raw goods within quality limits, storage between periods.
 inline Family blending(int goods, int products, int periods, std::uint64_t seed) {
   Random random(seed);

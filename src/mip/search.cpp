@@ -192,7 +192,7 @@ Search::NodeEnd Search::settle_endless(const std::shared_ptr<Node>& node) {
     here.set_bounds(j, domain_.lower(j), domain_.upper(j));
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   auto ray = exact_ray(here, relaxation_.ray());
-  if (!ray) return branch_on_anything(node, point);
+  if (!ray) return all_ends_known() ? branch_on_anything(node, point) : leave_unresolved(node);
   SearchResult inner = any_plan_of(std::move(here));
   if (inner.outcome == Outcome::infeasible) return NodeEnd::closed;
   if (!inner.plan) {
@@ -210,6 +210,13 @@ bool Search::is_integral(std::span<const double> point) const {
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j) &&
         std::abs(point[at(j)] - std::round(point[at(j)])) > Tolerances{}.integrality)
+      return false;
+  return true;
+}
+
+bool Search::all_ends_known() const {
+  for (Index j = 0; j < problem_.num_columns(); ++j)
+    if (problem_.integer(j) && (std::isinf(domain_.lower(j)) || std::isinf(domain_.upper(j))))
       return false;
   return true;
 }
@@ -496,7 +503,9 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
     if (vertex && is_whole(*vertex) && problem_.generator() == nullptr)
       (void)judge_plan(*vertex, "the relaxation");
   }
-  return closes(node->bound) ? NodeEnd::closed : branch_on_anything(node, point);
+  if (closes(node->bound)) return NodeEnd::closed;
+  // Without a point to go by, parts of an endless range would be looked at for ever.
+  return trusted || all_ends_known() ? branch_on_anything(node, point) : leave_unresolved(node);
 }
 
 // Into the parts in which the first open condition holds or fails; false where none is open.
@@ -642,6 +651,9 @@ void Search::conclude() {
     result_.reason.clear();
   result_.proven_exactly =
       result_.outcome == Outcome::optimal && bound >= best_ && loose_bound_ >= best_;
+  // best_ was rounded up; as a bound it is handed on rounded down.
+  if (result_.plan && best_ < kInf && bound >= best_ && Rational::exactly(best_) > result_.goal)
+    result_.bound = step_down(best_);
   result_.history.push_back(standing(kInf));
 }
 

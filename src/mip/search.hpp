@@ -148,6 +148,7 @@ class Search {
   void tighten_root();
   void tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced);
   [[nodiscard]] bool is_integral(std::span<const double> point) const;
+  [[nodiscard]] bool all_ends_known() const;
   [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
   [[nodiscard]] Branching split_column(Index j, double value) const;
   void conclude();
