@@ -24,6 +24,13 @@ Rational whole_scale(const std::vector<Expression::Term>& terms) {
   return scale;
 }
 
+namespace {
+// Whether the double that was rounded from a limit is the limit itself.
+bool said(const Rational& limit, double rounded) {
+  return !limit.is_finite() || (std::isfinite(rounded) && Rational::exactly(rounded) == limit);
+}
+}  // namespace
+
 mip::Row problem_row(const LinearForm& f, const Rational& low, const Rational& high,
                      const Rational& scale) {
   mip::Row row;
@@ -36,10 +43,7 @@ mip::Row problem_row(const LinearForm& f, const Rational& low, const Rational& h
   lp::Exact exact{0.0, 0.0, moved(low), moved(high)};
   row.lower = exact.low_as = outward(exact.low, false);
   row.upper = exact.high_as = outward(exact.high, true);
-  const auto as_it_is = [](double rounded, const Rational& l) {
-    return !l.is_finite() || (std::isfinite(rounded) && Rational::exactly(rounded) == l);
-  };
-  if (row.exact && as_it_is(row.lower, exact.low) && as_it_is(row.upper, exact.high)) return row;
+  if (row.exact && said(exact.low, row.lower) && said(exact.high, row.upper)) return row;
   if (!row.exact)
     for (const Expression::Term& t : f.terms) exact.values.push_back(t.coefficient * by);
   row.known = std::move(exact);
@@ -111,10 +115,7 @@ Index Builder::add_column(const Rational& low, const Rational& high, bool intege
   columns_.push_back({low, high, integer, integer ? 1 : 0});
   const double lower = outward(low, false), upper = outward(high, true);
   const Index j = problem_.add_column(lower, upper, integer && !relaxed_, 0.0);
-  const auto as_it_is = [](double rounded, const Rational& l) {
-    return !l.is_finite() || (std::isfinite(rounded) && Rational::exactly(rounded) == l);
-  };
-  if (!as_it_is(lower, low) || !as_it_is(upper, high))
+  if (!said(low, lower) || !said(high, upper))
     problem_.set_exact_bounds(j, {lower, upper, low, high});
   return j;
 }
