@@ -48,10 +48,11 @@ void measure(const std::string& name, const Family& family) {
   bool fine = met();
   if (!fine) {
     const Stopwatch again;
-    if (const auto better = lp::refined(simplex, limits)) {
+    const lp::Refined better = lp::refined(simplex, limits);
+    if (better.status == lp::Status::optimal) {
       refined = true;
-      x = lp::exact_values(simplex.program(), *better, limits);
-      bound = lp::exact_bound(simplex.program(), *better, limits);
+      x = lp::exact_values(simplex.program(), better.basis, limits);
+      bound = lp::exact_bound(simplex.program(), better.basis, limits);
       fine = met();
     }
     values += again.seconds();

@@ -8,6 +8,7 @@
 #include "base/check.hpp"
 #include "base/tolerances.hpp"
 #include "linalg/lu.hpp"
+#include "linalg/lu_dense.hpp"
 #include "linalg/lu_singletons.hpp"
 
 namespace kiteknot::linalg {
@@ -74,6 +75,7 @@ class Elimination {
       kernel.visit_row(i, [&](Index c, double v) {
         rows_[at(i)].push_back({c, v});
         column_rows_[at(c)].push_back(i);
+        ++active_entries_;
       });
       row_lists_.put(i, static_cast<Index>(rows_[at(i)].size()));
     }
@@ -84,6 +86,10 @@ class Elimination {
 
   LuReport run(Lu& lu) {
     for (auto done = static_cast<Index>(lu.order_.size()); done < m_; ++done) {
+      if (nearly_full(m_ - done)) {
+        eliminate_rest(lu);
+        break;
+      }
       const Pivot pivot = choose();
       if (pivot.row < 0) break;
       eliminate(pivot, lu);
@@ -156,6 +162,52 @@ class Elimination {
     return best;
   }
 
+  [[nodiscard]] bool nearly_full(Index left) const {
+    constexpr Index kLeast = 16;
+    constexpr double kShare = 0.7;
+    return left >= kLeast && static_cast<double>(active_entries_) >= kShare * left * left;
+  }
+
+  // The rest as a full matrix.
+  void eliminate_rest(Lu& lu) {
+    std::vector<Index> rows, columns, place(at(m_), -1);
+    for (Index i = 0; i < m_; ++i) {
+      if (row_lists_.active(i)) rows.push_back(i);
+      if (!column_lists_.active(i)) continue;
+      place[at(i)] = static_cast<Index>(columns.size());
+      columns.push_back(i);
+    }
+    DenseTail tail(static_cast<Index>(rows.size()));
+    for (std::size_t r = 0; r < rows.size(); ++r)
+      for (const Entry& e : rows_[at(rows[r])])
+        tail.row(static_cast<Index>(r))[at(place[at(e.column)])] = e.value;
+    tail.eliminate(options_.smallest_pivot);
+    const double drop = Tolerances{}.drop;
+    const auto pivots = tail.pivot_rows();
+    for (Index p = 0; p < static_cast<Index>(pivots.size()); ++p) {
+      const Index row = rows[at(pivots[at(p)])];
+      const std::span<const double> own = tail.row(pivots[at(p)]);
+      lu.diag_[at(row)] = own[at(p)];
+      lu.pivot_row_[at(columns[at(tail.column_at(p))])] = row;
+      lu.order_.push_back(row);
+      row_lists_.take(row);
+      for (Index k = p + 1; k < tail.size(); ++k)
+        if (std::abs(own[at(k)]) > drop)
+          lu.built_rows_.push(columns[at(tail.column_at(k))], own[at(k)]);
+      lu.built_rows_.close();
+      bool any = false;
+      for (Index later = p + 1; later < static_cast<Index>(pivots.size()); ++later) {
+        const double multiplier = tail.row(pivots[at(later)])[at(p)];
+        if (multiplier == 0.0) continue;
+        lu.l_columns_.push(rows[at(pivots[at(later)])], multiplier);
+        any = true;
+      }
+      if (!any) continue;
+      lu.l_columns_.close();
+      lu.l_row_.push_back(row);
+    }
+  }
+
   static void erase(std::vector<Index>& list, Index what) {
     const auto it = std::find(list.begin(), list.end(), what);
     *it = list.back();
@@ -163,6 +215,7 @@ class Elimination {
   }
 
   void forget(Index row, Index column) {
+    --active_entries_;
     erase(column_rows_[at(column)], row);
     if (column_lists_.active(column))
       column_lists_.put(column, static_cast<Index>(column_rows_[at(column)].size()));
@@ -205,6 +258,7 @@ class Elimination {
     const double multiplier = own->value / diagonal;
     *own = entries.back();
     entries.pop_back();
+    --active_entries_;
     lu.l_columns_.push(row, multiplier);
     const double drop = Tolerances{}.drop;
     for (std::size_t k = 0; k < entries.size();) {
@@ -230,6 +284,7 @@ class Elimination {
       }
       entries.push_back({e.column, -multiplier * e.value});
       column_rows_[at(e.column)].push_back(row);
+      ++active_entries_;
       column_lists_.put(e.column, static_cast<Index>(column_rows_[at(e.column)].size()));
     }
     row_largest_[at(row)] = -1.0;
@@ -237,6 +292,7 @@ class Elimination {
   }
 
   Index m_;
+  Offset active_entries_ = 0;
   const LuOptions& options_;
   std::vector<std::vector<Entry>> rows_;         // active entries of each row
   std::vector<std::vector<Index>> column_rows_;  // rows of the active entries of each column

@@ -185,6 +185,24 @@ ScaledVector reduced_costs(const Program& program, const std::vector<Rational>& 
 
 }  // namespace
 
+Basis at_own_bounds(const Program& program, Basis basis) {
+  // Rows and columns that came after the basis: as in Simplex::set_basis.
+  basis.columns.resize(at(program.num_columns()), Place::at_lower);
+  basis.rows.resize(at(program.num_rows()), Place::basic);
+  const auto settle = [](Place& place, double low, double high) {
+    const bool has_low = std::isfinite(low), has_high = std::isfinite(high);
+    if ((place == Place::at_lower && !has_low) || (place == Place::at_upper && !has_high) ||
+        place == Place::at_zero)
+      place = has_low ? Place::at_lower : has_high ? Place::at_upper : Place::at_zero;
+  };
+  for (Index j = 0; j < program.num_columns(); ++j)
+    settle(basis.columns[at(j)], program.lower(j), program.upper(j));
+  for (Index i = 0; i < program.num_rows(); ++i)
+    settle(basis.rows[at(i)], program.row_lower(i), program.row_upper(i));
+  basis.weights.clear();
+  return basis;
+}
+
 std::optional<std::vector<Rational>> exact_values(const Program& program, const Basis& basis,
                                                   const ExactLimits& limits) {
   Kernel kernel(program, basis, limits);
@@ -268,10 +286,15 @@ std::optional<Rational> exact_bound(const Program& program, const Basis& basis,
 std::optional<std::vector<Rational>> exact_reduced_costs(const Program& program, const Basis& basis,
                                                          const ExactLimits& limits) {
   if (!program.cost_known()) return std::nullopt;
+  return exact_reduced_costs(program, basis, costs_of(program), limits);
+}
+
+std::optional<std::vector<Rational>> exact_reduced_costs(const Program& program, const Basis& basis,
+                                                         const std::vector<Rational>& cost,
+                                                         const ExactLimits& limits) {
   Kernel kernel(program, basis, limits);
   if (!kernel.usable()) return std::nullopt;
   std::vector<Rational> rhs;
-  const std::vector<Rational> cost = costs_of(program);
   for (const Index j : kernel.columns) rhs.push_back(cost[at(j)]);
   const auto w = kernel.solve_transposed(rhs);
   if (!w) return std::nullopt;

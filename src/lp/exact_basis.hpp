@@ -29,6 +29,10 @@ std::optional<std::vector<Rational>> exact_direction(const Program& program, con
                                                      Index variable, bool upward,
                                                      const ExactLimits& limits = {});
 
+/// The basis with every nonbasic variable at a bound that it has, rows that it does not know basic,
+/// columns not; without weights.
+Basis at_own_bounds(const Program& program, Basis basis);
+
 /// Whether x meets every bound and row of the model's own numbers.
 bool fits_exactly(const Program& program, const std::vector<Rational>& x);
 
@@ -40,8 +44,12 @@ bool breaks_fixed_row(const Program& program);
 bool exact_infeasible(const Program& program, const Basis& basis, Index variable,
                       const ExactLimits& limits = {});
 
-/// Reduced costs of the basis' multipliers (length n + m, rows' logicals last), exactly.
+/// Reduced costs of the basis' multipliers (length n + m, rows' logicals last), exactly; for the
+/// program's costs, or for others (length n).
 std::optional<std::vector<Rational>> exact_reduced_costs(const Program& program, const Basis& basis,
+                                                         const ExactLimits& limits = {});
+std::optional<std::vector<Rational>> exact_reduced_costs(const Program& program, const Basis& basis,
+                                                         const std::vector<Rational>& cost,
                                                          const ExactLimits& limits = {});
 
 }  // namespace kiteknot::lp

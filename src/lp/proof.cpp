@@ -23,7 +23,8 @@ void subtract_combination(const Program& program, std::span<const double> y,
   }
 }
 
-// The least value of d x for d in the interval and lower <= x <= upper.
+}  // namespace
+
 double least_product(const Interval& d, double lower, double upper) {
   double least = kInf;
   for (const double slope : {d.low, d.high})
@@ -39,8 +40,6 @@ double least_product(const Interval& d, double lower, double upper) {
   return least;
 }
 
-}  // namespace
-
 double safe_bound(const Program& program, std::span<const double> y,
                   std::vector<Interval>* reduced) {
   std::vector<double> multiplier(y.begin(), y.end());
@@ -49,7 +48,7 @@ double safe_bound(const Program& program, std::span<const double> y,
 }
 
 double safe_bound_in_place(const Program& program, std::span<double> multiplier,
-                           std::vector<Interval>& d) {
+                           std::vector<Interval>& d, const ImpliedEnds* ends) {
   double bound = 0.0;
   for (Index i = 0; i < program.num_rows(); ++i) {
     double& v = multiplier[static_cast<std::size_t>(i)];
@@ -63,7 +62,9 @@ double safe_bound_in_place(const Program& program, std::span<double> multiplier,
   subtract_combination(program, multiplier, d);
   for (Index j = 0; j < program.num_columns(); ++j) {
     const double least =
-        least_product(d[static_cast<std::size_t>(j)], program.lower(j), program.upper(j));
+        least_product(d[static_cast<std::size_t>(j)],
+                      ends != nullptr ? ends->lower(program, j) : program.lower(j),
+                      ends != nullptr ? ends->upper(program, j) : program.upper(j));
     bound = std::isinf(least) || bound == -kInf ? -kInf : add_down(bound, least);
   }
   return std::isnan(bound) ? -kInf : bound;

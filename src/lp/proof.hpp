@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "base/interval.hpp"
+#include "lp/implied.hpp"
 #include "lp/program.hpp"
 
 namespace kiteknot::lp {
@@ -20,9 +21,13 @@ namespace kiteknot::lp {
 double safe_bound(const Program& program, std::span<const double> y,
                   std::vector<Interval>* reduced = nullptr);
 /// The same without room of its own: `y` is used up, `reduced` filled. It asks for no memory where
-/// `reduced` has had this length before.
+/// `reduced` has had this length before. With `ends`: these stand in for bounds that are missing.
 double safe_bound_in_place(const Program& program, std::span<double> y,
-                           std::vector<Interval>& reduced);
+                           std::vector<Interval>& reduced, const ImpliedEnds* ends = nullptr);
+
+/// The least value of d x for d in the interval and lower <= x <= upper, rounded down; ends may be
+/// infinite.
+double least_product(const Interval& d, double lower, double upper);
 
 /// Whether y (length m) proves that no x fits: the range of y'(A x) - y'r over l <= x <= u, L <= r
 /// <= U keeps away from 0. O(nnz).

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
+
+#include "lp/exact_pivots.hpp"
 
 namespace kiteknot::lp {
 namespace {
@@ -73,20 +76,32 @@ Simplex with_logicals(const Program& p) {
   return s;
 }
 
-std::optional<Basis> refined(const Simplex& simplex, const ExactLimits& limits) {
+namespace {
+
+// What the rounds left: by exact pivots, from the last basis that could be looked at.
+Refined pivoted(const Program& p, Basis basis, const ExactLimits& limits) {
+  constexpr int kPivots = 200;
+  auto end = exact_pivots(p, std::move(basis), {kPivots, limits});
+  if (!end || end->status == Status::limit) return {};
+  return {end->status, std::move(end->basis)};
+}
+
+}  // namespace
+
+Refined refined(const Simplex& simplex, const ExactLimits& limits) {
   const Program& p = simplex.program();
   for (Index i = 0; i < p.num_rows(); ++i)
-    if (!p.row_known(i)) return std::nullopt;
-  if (!p.cost_known()) return std::nullopt;
-  Basis basis = simplex.basis();
+    if (!p.row_known(i)) return {};
+  if (!p.cost_known()) return {};
+  Basis basis = at_own_bounds(p, simplex.basis());
   const Index n = p.num_columns(), m = p.num_rows();
   double primal_scale = 1.0, dual_scale = 1.0;
   std::optional<Simplex> scaled;
   for (int round = 0; round < kRounds; ++round) {
-    if (limits.interrupt.now()) return std::nullopt;
+    if (limits.interrupt.now()) return {};
     const std::optional<Vertex> v = vertex(p, basis, limits);
-    if (!v) return std::nullopt;
-    if (v->primal == 0.0 && v->dual == 0.0) return basis;
+    if (!v) return {};
+    if (v->primal == 0.0 && v->dual == 0.0) return {Status::optimal, basis};
     const auto finer = [](double violation, double before) {
       constexpr double kGrowth = 0x1p30;
       const double wanted =
@@ -110,14 +125,14 @@ std::optional<Basis> refined(const Simplex& simplex, const ExactLimits& limits) 
     scaled->set_basis(all);
     SolveOptions options;
     options.interrupt = limits.interrupt;
-    if (scaled->solve(options).status != Status::optimal) return std::nullopt;
+    if (scaled->solve(options).status != Status::optimal) break;
     all = scaled->basis();
-    if (std::count(all.rows.begin(), all.rows.end(), Place::basic) > 0) return std::nullopt;
+    if (std::count(all.rows.begin(), all.rows.end(), Place::basic) > 0) break;
     basis = {{all.columns.begin(), all.columns.begin() + n},
              {all.columns.begin() + n, all.columns.end()},
              {}};
   }
-  return std::nullopt;
+  return pivoted(p, std::move(basis), limits);
 }
 
 }  // namespace kiteknot::lp

@@ -250,14 +250,23 @@ double Simplex::quick_bound(std::vector<Interval>* reduced) {
     load_row_duals();
     bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_);
     bound_known_ = true;
+    ended_bound_.reset();
   }
   if (reduced != nullptr) *reduced = bound_reduced_;
   return bound_;
 }
 
+// Where a column's own bounds give none, ends that the rows imply may, else the exact multipliers.
 double Simplex::bound(std::vector<Interval>* reduced) {
   const double quick = quick_bound(reduced);
   if (quick != -kInf || !factored_) return quick;
+  if (!ended_bound_) {
+    ends_.update(program_, work_);
+    load_row_duals();
+    work_.add(program_.num_nonzeros() + n_ + m_);
+    ended_bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_, &ends_);
+  }
+  if (*ended_bound_ != -kInf) return *ended_bound_;
   const std::optional<Rational> exact = exact_bound(program_, basis());
   // The enclosures belong to other multipliers than the exact ones: together they prove nothing.
   if (reduced != nullptr) std::fill(reduced->begin(), reduced->end(), Interval{-kInf, kInf});

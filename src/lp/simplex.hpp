@@ -7,7 +7,8 @@
 // of the goal per unit of its limit; a reduced cost the change per unit of the column.
 //
 // solve() starts from the basis at hand and chooses its path: a basis that is primal feasible but
-// whose costs changed goes to the primal simplex; else the start is made dual feasible (boxed
+// whose costs changed, and one of rows alone that no bound makes dual feasible, go to the primal
+// simplex; else the start is made dual feasible (boxed
 // variables move to their better bound; a boxed subproblem takes care of the others) and the dual
 // simplex runs, then the primal if costs that were shifted on the way have to be taken back. Who
 // does what: solve.cpp the path, dual.cpp and primal.cpp the two methods, refine.cpp the last look
@@ -30,6 +31,7 @@
 #include <cstdint>
 #include <limits>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -39,6 +41,7 @@
 #include "base/work.hpp"
 #include "linalg/lu.hpp"
 #include "linalg/work_vector.hpp"
+#include "lp/implied.hpp"
 #include "lp/program.hpp"
 
 namespace kiteknot::lp {
@@ -124,8 +127,9 @@ class Simplex {
   [[nodiscard]] std::span<const double> reduced_costs() const { return {d_.data(), at(n_)}; }
   /// Multipliers of the rows for the program's own costs, without shifts; length m.
   [[nodiscard]] std::vector<double> row_duals();
-  /// A valid lower bound on the goal from row_duals(), evaluated with outward rounding and, where
-  /// that gives none after an optimal solve, in rationals. O(nnz). With `reduced`: enclosures of
+  /// A valid lower bound on the goal from row_duals(), evaluated with outward rounding; where
+  /// columns without a bound leave none, with the ends that rows imply for them, else in rationals.
+  /// O(nnz) but for the rationals. With `reduced`: enclosures of
   /// the reduced costs that belong to it; the whole line where they are not known.
   [[nodiscard]] double bound(std::vector<Interval>* reduced = nullptr);
   [[nodiscard]] std::span<const double> farkas() const noexcept { return farkas_; }
@@ -214,7 +218,7 @@ class Simplex {
   [[nodiscard]] bool any_stuck() const;
   [[nodiscard]] bool any_dual_infeasible(double tolerance) const;
   Report finish(Status status);
-  Report last_resort();
+  Report last_resort(const SolveOptions& options);
   bool bound_meets_objective();
   double quick_bound(std::vector<Interval>* reduced);
   void load_row_duals();
@@ -315,6 +319,8 @@ class Simplex {
   std::vector<double> farkas_, ray_;
   bool bound_known_ = false;  // of the basis where the last solve ended
   double bound_ = 0.0;
+  std::optional<double> ended_bound_;  // the same with ends that rows imply
+  ImpliedEnds ends_;
   std::vector<Interval> bound_reduced_;
   std::vector<double> multipliers_;     // of the rows, in use by row_duals() and bound()
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "lp/exact_basis.hpp"
+#include "lp/exact_pivots.hpp"
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
@@ -45,6 +45,7 @@ Report Simplex::solve(const SolveOptions& options) {
   constexpr int kRounds = 10;
   for (int round = 0; round < kRounds && !exhausted(); ++round) {
     const Status status = optimise(steer);
+    if (status == Status::undecided) break;
     if (status != Status::optimal) return finish(status);
     if (settled(options)) {
       if (bound_meets_objective()) return finish(Status::optimal);
@@ -59,24 +60,25 @@ Report Simplex::solve(const SolveOptions& options) {
       dual_tolerance_ *= 0.1;
     }
   }
-  return last_resort();
+  return last_resort(options);
 }
 
-// The basis at hand in rationals: optimal if its plan fits and its own bound is the plan's worth.
-Report Simplex::last_resort() {
-  const Basis last = basis();
-  const auto x = exact_values(program_, last);
-  const auto bound = x ? exact_bound(program_, last) : std::nullopt;
-  if (bound) {
-    Rational worth = 0;
-    for (Index j = 0; j < n_; ++j) worth += Rational::exactly(program_.cost(j)) * (*x)[at(j)];
-    if (worth == *bound && fits_exactly(program_, *x)) {
-      for (Index j = 0; j < n_; ++j) x_[at(j)] = (*x)[at(j)].to_double();
-      return finish(Status::optimal);
-    }
-  }
-  reason_ = "the simplex method did not settle on a clean basis";
-  return finish(Status::undecided);
+// From the basis at hand in exact arithmetic.
+Report Simplex::last_resort(const SolveOptions& options) {
+  if (reason_.empty()) reason_ = "the simplex method did not settle on a clean basis";
+  constexpr int kPivots = 200;
+  const auto end = exact_pivots(program_, basis(), {kPivots, {.interrupt = options.interrupt}});
+  if (!end || end->status == Status::limit) return finish(Status::undecided);
+  reason_.clear();
+  set_basis(end->basis);
+  grow();
+  (void)load_bounds_and_costs();
+  refresh();
+  for (Index j = 0; j < n_; ++j) x_[at(j)] = end->x[at(j)].to_double();
+  farkas_.clear();
+  ray_.clear();
+  for (const Rational& v : end->ray) ray_.push_back(v.to_double());
+  return finish(end->status);
 }
 
 // Whether the safe bound tells the same as the point; where it is not finite, nothing can be told.
@@ -117,9 +119,13 @@ Status Simplex::optimise(const SolveOptions& options) {
   Path path = options.path;
   if (path == Path::choose) {
     path = Path::dual;
-    if (goal_changed_ || any_stuck()) {
+    const bool stuck = any_stuck();
+    if (goal_changed_ || stuck) {
       settle_all();
-      if (primal_feasible(options.tolerances.feasibility)) path = Path::primal;
+      // From the rows alone phase 1 of the dual is the longer way (docs/benchmarks.md).
+      const bool fresh =
+          std::all_of(basic_.begin(), basic_.end(), [&](Index k) { return k >= n_; });
+      if (primal_feasible(options.tolerances.feasibility) || (stuck && fresh)) path = Path::primal;
     }
   }
   if (path == Path::dual) return dual_way(options);

@@ -152,6 +152,7 @@ void Simplex::remove_rows(const std::vector<char>& gone) {
     if (!gone[i]) left.rows.push_back(old.rows[i]);
   program_.remove_rows(gone);
   ++removals_;
+  ends_.forget();
   resize_state(0, 0);
   set_basis(left);
 }
@@ -164,6 +165,7 @@ void Simplex::remove_columns(const std::vector<char>& gone) {
     if (!gone[j]) left.columns.push_back(old.columns[j]);
   program_.remove_columns(gone);
   ++removals_;
+  ends_.forget();
   resize_state(0, 0);
   set_basis(left);
 }

@@ -147,7 +147,8 @@ bool Search::try_plan(std::span<const double> point, const std::string& found_by
       };
       accepted = judge_vertex() || judge_plan(exact_point(relaxation_.point()), found_by);
       // The vertex misses some limit by what tolerances let through.
-      if (!accepted && relaxation_.refine(exact_limits())) accepted = judge_vertex();
+      if (!accepted && relaxation_.refine(exact_limits()) == lp::Status::optimal)
+        accepted = judge_vertex();
     }
   }
   domain_.undo_to(mark);

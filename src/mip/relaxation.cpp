@@ -55,10 +55,10 @@ Index Relaxation::add(const RowView& row, const lp::Exact* known) {
   return i;
 }
 
-bool Relaxation::refine(const lp::ExactLimits& limits) {
-  const std::optional<lp::Basis> better = lp::refined(simplex_, limits);
-  if (better) simplex_.set_basis(*better);
-  return better.has_value();
+lp::Status Relaxation::refine(const lp::ExactLimits& limits) {
+  const lp::Refined better = lp::refined(simplex_, limits);
+  if (better.status == lp::Status::optimal) simplex_.set_basis(better.basis);
+  return better.status;
 }
 
 lp::Report Relaxation::solve(const lp::SolveOptions& options) {

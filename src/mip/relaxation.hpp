@@ -42,9 +42,9 @@ class Relaxation {
   [[nodiscard]] std::vector<double> reduced_costs() const;
   /// A direction of the columns without an end; empty if none was found.
   [[nodiscard]] std::vector<double> ray() const;
-  /// A basis that is optimal in exact arithmetic, reached from the one at hand; false where it was
-  /// not found. The simplex object then stands at it.
-  bool refine(const lp::ExactLimits& limits);
+  /// From the basis at hand to a verdict in exact arithmetic (lp::refined): where it is optimal the
+  /// simplex object then stands at that basis.
+  lp::Status refine(const lp::ExactLimits& limits);
   /// lp::exact_values.
   [[nodiscard]] std::optional<std::vector<Rational>> exact_values(
       const lp::ExactLimits& limits) const;

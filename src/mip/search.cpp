@@ -497,11 +497,15 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
   if (again.status == lp::Status::infeasible) return NodeEnd::closed;
   if (again.status == lp::Status::optimal) sharpen(*node);
   // Tolerances may hide what the node is worth, or that its point is a plan.
-  if (!closes(node->bound) && relaxation_.refine(exact_limits())) {
-    sharpen(*node);
-    const auto vertex = relaxation_.exact_values(exact_limits());
-    if (vertex && is_whole(*vertex) && problem_.generator() == nullptr)
-      (void)judge_plan(*vertex, "the relaxation");
+  if (!closes(node->bound)) {
+    const lp::Status end = relaxation_.refine(exact_limits());
+    if (end == lp::Status::infeasible) return NodeEnd::closed;
+    if (end == lp::Status::optimal) {
+      sharpen(*node);
+      const auto vertex = relaxation_.exact_values(exact_limits());
+      if (vertex && is_whole(*vertex) && problem_.generator() == nullptr)
+        (void)judge_plan(*vertex, "the relaxation");
+    }
   }
   if (closes(node->bound)) return NodeEnd::closed;
   // Without a point to go by, parts of an endless range would be looked at for ever.

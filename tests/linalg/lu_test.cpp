@@ -116,6 +116,40 @@ TEST_CASE("a singular basis names dependent columns, and logicals in their place
   }
 }
 
+TEST_CASE("nearly full bases, regular or not, factorise like sparse ones", "[linalg][lu]") {
+  Random random(8);
+  for (int round = 0; round < 60; ++round) {
+    Sample s = draw(random, static_cast<Index>(random.between(17, 90)), random.fraction() * 0.5);
+    const double share = 0.3 + 0.7 * random.fraction();
+    for (Index c = 0; c < s.m; ++c)
+      for (Index i = 0; i < s.m; ++i)
+        if (i != c && random.chance(share)) {
+          auto& index = s.index[static_cast<std::size_t>(c)];
+          if (std::find(index.begin(), index.end(), i) != index.end()) continue;
+          index.push_back(i);
+          s.value[static_cast<std::size_t>(c)].push_back(random.fraction() - 0.5);
+        }
+    linalg::Lu lu;
+    REQUIRE(lu.factor(s.views()).regular());
+    check_solves(lu, s, random);
+    // Three columns that are one: two are told, and logicals in their place mend it.
+    for (const std::size_t c : {std::size_t{3}, std::size_t{11}}) {
+      s.index[c] = s.index[7];
+      s.value[c] = s.value[7];
+    }
+    const linalg::LuReport report = lu.factor(s.views());
+    REQUIRE(report.columns_without_pivot.size() == 2);
+    REQUIRE(report.rows_without_pivot.size() == 2);
+    for (std::size_t k = 0; k < 2; ++k) {
+      const auto c = static_cast<std::size_t>(report.columns_without_pivot[k]);
+      s.index[c] = {report.rows_without_pivot[k]};
+      s.value[c] = {-1.0};
+    }
+    REQUIRE(lu.factor(s.views()).regular());
+    check_solves(lu, s, random);
+  }
+}
+
 TEST_CASE("replaced columns solve like a new factorisation", "[linalg][lu]") {
   Random random(4);
   for (int round = 0; round < 60; ++round) {
