@@ -61,6 +61,10 @@ class Draw {
     decide("b", "binary", {0, 1});
     if (random_.chance(0.5)) decide("w", "one of 1, 2.5, 4", {1, *Rational::parse("2.5"), 4});
     if (random_.chance(0.5)) decide("a", "binary", {0, 1});
+    if (random_.chance(0.2)) {  // without bounds of its own: rules keep it
+      decide("y", "integer -inf .. inf", {-1, 0, 1});
+      d_.text += "rule kept: -1 <= y\nrule under: 2 * y <= 3\n";
+    }
     if (random_.chance(0.3)) d_.text += "decide z real 0 .. 1\nrule own: 3 * z <= 1\n";
     const auto goals = random_.between(1, 2);
     for (int k = 0; k < goals; ++k) {
