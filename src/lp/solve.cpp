@@ -68,7 +68,10 @@ Report Simplex::last_resort(const SolveOptions& options) {
   if (reason_.empty()) reason_ = "the simplex method did not settle on a clean basis";
   constexpr int kPivots = 200;
   const auto end = exact_pivots(program_, basis(), {kPivots, {.interrupt = options.interrupt}});
-  if (!end || end->status == Status::limit) return finish(Status::undecided);
+  const auto sayable = [](const Rational& v) { return std::isfinite(v.to_double()); };
+  if (!end || end->status == Status::limit || !std::all_of(end->x.begin(), end->x.end(), sayable) ||
+      !std::all_of(end->ray.begin(), end->ray.end(), sayable))
+    return finish(Status::undecided);
   reason_.clear();
   set_basis(end->basis);
   grow();

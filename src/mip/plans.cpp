@@ -12,7 +12,8 @@ namespace {
 
 // A double at least as large: a bound that reaches it has reached the goal.
 double rounded_up(const Rational& goal) {
-  const double near = goal.to_double();
+  // Below every double the least of them is above it.
+  const double near = std::max(goal.to_double(), std::numeric_limits<double>::lowest());
   if (!std::isfinite(near) || Rational::exactly(near) >= goal) return near;
   return step_up(near);
 }

@@ -64,7 +64,15 @@ lp::Status Relaxation::refine(const lp::ExactLimits& limits) {
 lp::Report Relaxation::solve(const lp::SolveOptions& options) {
   lp::Report report = simplex_.solve(options);
   const std::span<const double> x = simplex_.column_values();
-  for (std::size_t j = 0; j < x.size(); ++j) point_[j] = x[j] * unit_[j];
+  bool finite = true;
+  for (std::size_t j = 0; j < x.size(); ++j) {
+    point_[j] = x[j] * unit_[j];
+    finite = finite && std::isfinite(point_[j]);
+  }
+  if (!finite && report.status == lp::Status::optimal) {
+    report.status = lp::Status::undecided;
+    report.reason = "the relaxation's point is beyond what doubles can say";
+  }
   return report;
 }
 

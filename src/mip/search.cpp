@@ -631,7 +631,7 @@ void Search::conclude() {
   const double bound = global_bound(kInf);
   const bool finished = !next_ && open_.empty();
   result_.bound = bound;
-  if (best_ < kInf) {
+  if (result_.plan) {  // best_ may be infinite beside it: a goal beyond the doubles
     if (finished && unresolved_bound_ == kInf) {
       result_.outcome = Outcome::optimal;
       result_.stopped_by.clear();

@@ -138,10 +138,14 @@ class Lowerer {
     note.place = model_.placed(note.of);
     builder_.note = &note;
     try {
-      out_.goal = builder_.form(model_.goal_with_charges(0));
+      lower_first_goal();
     } catch (const UsageError& e) {
-      throw UsageError(fmt::format("{}: {}", model_.placed(model_.goals[0].name), e.what()));
+      throw UsageError(fmt::format("{}: {}", note.place, e.what()));
     }
+  }
+
+  void lower_first_goal() {
+    out_.goal = builder_.form(model_.goal_with_charges(0));
     const bool maximize = model_.goals[0].sense == Sense::maximize;
     builder_.pull(out_.goal, !maximize);  // what is minimised is kept small
     out_.goal_sign = maximize ? -1 : 1;

@@ -353,6 +353,7 @@ class AnswerPage {
 
   void relaxation() {
     const double value = *r_.relaxed.value;
+    if (!std::isfinite(value)) return;  // beyond what doubles can say
     if (r_.relaxed.integral) {
       page_.say(fmt::format("Relaxed, the goal is {} too: the decisions came out whole by "
                             "themselves, so little branching was needed.",

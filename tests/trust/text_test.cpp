@@ -19,6 +19,18 @@ TEST_CASE("exponents of any size are figures or refused", "[trust][text]") {
   CHECK(refusal("number n = 1e-2147483648\n").find("is not a figure") != std::string::npos);
 }
 
+TEST_CASE("a coefficient that no engine can hold is told with its place", "[trust][text]") {
+  const std::string model = "decide x integer 0 .. 3\ndecide y real 0 .. 1\nmaximize g: x\n";
+  CHECK_THROWS_WITH(
+      solve(model_of(model + "rule q: x + 1e400 * y >= 1\n")),
+      Catch::Contains("test.knot:4:") && Catch::Contains("rule q: a coefficient is not finite"));
+  CHECK_THROWS_WITH(solve(model_of(model + "minimize h: x + 1e400 * y\n")),
+                    Catch::Contains("test.knot:4:") && Catch::Contains("is not finite"));
+  // Over whole decisions alone the sum is brought to figures that can be held.
+  CHECK(proven("decide x integer 0 .. 3\nmaximize g: 1e400 * x\nrule r: 1e400 * x <= 2e400\n") ==
+        *Rational::parse("2e400"));
+}
+
 TEST_CASE("long chains and deep nests are read or refused, never fatal", "[trust][text]") {
   const std::string x = "decide x binary\nmaximize g: x\n";
   for (const char* with : {" or x", " and x"}) {
