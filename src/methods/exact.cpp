@@ -1,5 +1,6 @@
 #include "methods/exact.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include "mip/search.hpp"
@@ -20,15 +21,16 @@ Plan plan_of(const Model& model, std::span<const Rational> columns) {
 // Between the engine's units and the user's.
 class Translator final : public mip::Listener {
  public:
-  Translator(const Model& model, const Lowering& lowering, Observer* observer)
+  Translator(const Model& model, const Lowering& lowering, double before, Observer* observer)
       : model_(model),
         lowering_(lowering),
+        before_(before),
         observer_(observer),
         has_goal_(!model.data().goals.empty()) {}
 
   [[nodiscard]] Progress progress_of(const mip::Standing& s) const {
     Progress p;
-    p.seconds = s.seconds;
+    p.seconds = before_ + s.seconds;
     p.nodes = s.nodes;
     p.open = s.open;
     p.found_by = s.found_by;
@@ -49,6 +51,7 @@ class Translator final : public mip::Listener {
  private:
   const Model& model_;
   const Lowering& lowering_;
+  double before_;  // seconds that lowering took
   Observer* observer_;
   bool has_goal_;
 };
@@ -132,6 +135,19 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
   }
 }
 
+// Before there was anything to search.
+Result stopped_early(const Model& model, bool relaxed, double seconds, const Interrupt& interrupt) {
+  Result result(model);
+  result.outcome = Outcome::undecided;
+  result.relaxed_only = relaxed;
+  for (const auto& f : model.data().families) result.has_integers |= f->integer && !relaxed;
+  if (!model.data().goals.empty())
+    result.goals.push_back({model.data().goals[0].name, model.data().goals[0].sense, {}, {}, {}});
+  result.search.seconds = seconds;
+  result.search.stopped_by = interrupt.by_hand() ? "hand" : "time";
+  return result;
+}
+
 }  // namespace
 
 Result search(const Model& given, const SolveOptions& options, Observer* observer, bool relaxed,
@@ -139,10 +155,19 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   const Model model = given;  // whoever listens may change theirs
   const ModelData& m = model.data();
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
-  Lowering lowering = lower(m, relaxed, memory != nullptr);
+  const Stopwatch clock;
+  const Interrupt interrupt{&clock, options.seconds, options.stop.flag()};
+  Lowering lowering;
+  try {
+    lowering = lower(m, relaxed, memory != nullptr, interrupt);
+  } catch (const LoweringStopped&) {
+    return stopped_early(model, relaxed, clock.seconds(), interrupt);
+  }
   const bool has_integers = lowering.problem.num_integers() > 0;
+  const double before = clock.seconds();
   mip::SearchOptions engine = engine_options(options, lowering, m.num_decisions, memory);
-  Translator translator(model, lowering, observer);
+  engine.seconds = std::max(0.0, engine.seconds - before);
+  Translator translator(model, lowering, before, observer);
   const mip::Judge judge = [&](std::span<const Rational> values) {
     const PlanReport report = check_exactly(model, plan_of(model, values), relaxed);
     if (!report.goal) return mip::Verdict{report.feasible, 0};
@@ -192,7 +217,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   counts.lp_iterations = found.pivots;
   counts.generated_constraints = found.generated_rows;
   counts.work = found.work;
-  counts.seconds = found.seconds;
+  counts.seconds = before + found.seconds;
   counts.stopped_by = found.stopped_by;
   counts.found_by = found.found_by;
   for (const mip::Standing& s : found.history) counts.progress.push_back(translator.progress_of(s));

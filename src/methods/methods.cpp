@@ -105,6 +105,7 @@ class RoundedMethod final : public Method {
     SolveOptions limited = options;
     constexpr std::int64_t kMostNodes = 20'000;  // a lesson is not worth a long search
     limited.nodes = std::min(limited.nodes, kMostNodes);
+    limited.seconds = std::max(0.0, limited.seconds - rounding.seconds);
     const Result r = solve(nearest, limited);
     if (r.plan) {
       a.plan.emplace(model, r.plan->values());

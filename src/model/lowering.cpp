@@ -13,8 +13,9 @@ namespace {
 
 class Lowerer {
  public:
-  Lowerer(const ModelData& model, bool drop_integrality, bool keep_limits)
-      : model_(model), builder_(model, out_.problem, drop_integrality) {
+  Lowerer(const ModelData& model, bool drop_integrality, bool keep_limits,
+          const Interrupt& interrupt)
+      : model_(model), interrupt_(interrupt), builder_(model, out_.problem, drop_integrality) {
     if (keep_limits) builder_.limits = &out_.limits;
     out_.relaxed = drop_integrality;
   }
@@ -27,8 +28,10 @@ class Lowerer {
     for (const auto& f : model_.families)
       for (Index i = 0; i < f->index.count; ++i) add_decision(*f, i);
     for (const auto& f : model_.families) restrict_values(*f);
+    look_at_clock();
     for (std::size_t r = 0; r < model_.rules.size(); ++r)
       if (!model_.rules_off.contains(static_cast<Index>(r))) lower_family(static_cast<Index>(r));
+    look_at_clock();
     lower_goal();
     for (std::size_t k = 1; k < model_.goals.size(); ++k)
       builder_.prepare(model_.goals[k].expression);
@@ -47,6 +50,10 @@ class Lowerer {
   }
 
  private:
+  void look_at_clock() const {
+    if (interrupt_.now()) throw LoweringStopped{};
+  }
+
   void add_decision(const Family& f, Index member) {
     const Index j =
         builder_.add_column(model_.lower(f, member, builder_.numbers()),
@@ -89,6 +96,7 @@ class Lowerer {
     note.place = model_.placed("rule " + rules.name);
     builder_.note = &note;
     for (Index i = 0; i < rules.index.count; ++i) {
+      look_at_clock();
       try {
         lower_rule(family, i, rules);
       } catch (const UsageError& e) {
@@ -176,6 +184,7 @@ class Lowerer {
   }
 
   const ModelData& model_;
+  const Interrupt& interrupt_;
   Lowering out_;
   Builder builder_;
   std::vector<Rational> goal_costs_;  // where doubles cannot say them
@@ -200,8 +209,9 @@ Rational Lowering::goal_at(std::span<const Rational> columns) const {
   return sum;
 }
 
-Lowering lower(const ModelData& model, bool drop_integrality, bool keep_limits) {
-  return Lowerer(model, drop_integrality, keep_limits).run();
+Lowering lower(const ModelData& model, bool drop_integrality, bool keep_limits,
+               const Interrupt& interrupt) {
+  return Lowerer(model, drop_integrality, keep_limits, interrupt).run();
 }
 
 }  // namespace kiteknot

@@ -5,6 +5,7 @@
 // doubles wherever they fit; the goal likewise, which also tells in which steps it moves. What was
 // done is recorded and can be undone.
 
+#include "base/work.hpp"
 #include "mip/problem.hpp"
 #include "model/model_data.hpp"
 
@@ -52,6 +53,9 @@ struct Lowering {
 };
 
 /// Throws UsageError where a rule or term has no exact linear form, naming it. O(nonzeros).
-Lowering lower(const ModelData& model, bool drop_integrality = false, bool keep_limits = false);
+/// Throws LoweringStopped where the user wants to stop before it is done.
+Lowering lower(const ModelData& model, bool drop_integrality = false, bool keep_limits = false,
+               const Interrupt& interrupt = {});
+struct LoweringStopped {};
 
 }  // namespace kiteknot
