@@ -54,7 +54,7 @@ inline Limits anything() {
 /// tables' rows for which `where` holds.
 struct Over {
   Over() = default;
-  Over(Table table) : tables{std::move(table)} {}
+  Over(const Table& table) : tables{table} {}
   Over(std::initializer_list<Table> list) : tables(list) {}
   std::vector<Table> tables;
   std::function<bool(std::span<const Row>)> where;
@@ -136,7 +136,7 @@ class Model {
   /// A curve of the model, by name.
   Curve curve(const std::string& name, const Curve& curve, std::string stated = {});
 
-  void rule(const std::string& name, Condition condition);
+  void rule(const std::string& name, const Condition& condition);
   template <class F>
   void rule(const std::string& name, const Over& over, F condition) {
     rule_family(name, over, by_rows<Condition>(std::move(condition)));

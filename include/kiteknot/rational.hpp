@@ -32,7 +32,7 @@ class Rational {
   Rational& operator=(const Rational& other);
   Rational& operator=(Rational&& other) noexcept;
   ~Rational() {
-    if (den_ == kBig) drop_big();
+    if (den_ == kBig) drop_big();  // NOLINT(clang-analyzer-core.UndefinedBinaryOperatorResult)
   }
 
   /// numerator / denominator; throws UsageError where the denominator is 0.
@@ -46,6 +46,8 @@ class Rational {
   static Rational minus_infinity() noexcept;
 
   [[nodiscard]] bool is_finite() const noexcept { return den_ != kInfinite; }
+  /// Whether it is finite and held without memory of its own.
+  [[nodiscard]] bool in_place() const noexcept { return den_ > 0; }
   [[nodiscard]] bool is_zero() const noexcept { return num_ == 0 && den_ == 1; }
   [[nodiscard]] bool is_integer() const;
   [[nodiscard]] int sign() const noexcept;

@@ -271,7 +271,11 @@ Rational& Rational::operator+=(const Rational& o) {
       std::int64_t sum = 0;
       if (!__builtin_add_overflow(num_, o.num_, &sum) &&
           sum != std::numeric_limits<std::int64_t>::min()) {
-        const std::int64_t g = den_ == 1 ? 1 : common(sum, den_);
+        if (den_ == 1) {
+          num_ = sum;
+          return *this;
+        }
+        const std::int64_t g = common(sum, den_);
         num_ = sum / g;
         den_ /= g;
         return *this;
@@ -296,6 +300,14 @@ Rational& Rational::operator-=(const Rational& o) {
 }
 
 Rational& Rational::operator*=(const Rational& o) {
+  if (den_ == 1 && o.den_ == 1) {  // most figures are whole: no division
+    std::int64_t product = 0;
+    if (!__builtin_mul_overflow(num_, o.num_, &product) &&
+        product != std::numeric_limits<std::int64_t>::min()) {
+      num_ = product;
+      return *this;
+    }
+  }
   if (den_ > 0 && o.den_ > 0) {
     const std::int64_t g = o.den_ == 1 ? 1 : common(num_, o.den_);
     const std::int64_t h = den_ == 1 ? 1 : common(o.num_, den_);

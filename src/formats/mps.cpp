@@ -228,9 +228,8 @@ class MpsReader {
     const bool valued = kind != "FR" && kind != "MI" && kind != "PL" && kind != "BV";
     // With or without the name of the set in front of the column.
     std::size_t name = 2;
-    if (f.size() == (valued ? 3U : 2U))
-      name = 1;
-    else if (!valued && f.size() == 3 && !column_of_.contains(f[2]) && column_of_.contains(f[1]))
+    if (f.size() == (valued ? 3U : 2U) ||
+        (!valued && f.size() == 3 && !column_of_.contains(f[2]) && column_of_.contains(f[1])))
       name = 1;
     if (f.size() < name + (valued ? 2 : 1))
       return complain(

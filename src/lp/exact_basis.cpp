@@ -167,10 +167,7 @@ ScaledVector reduced_costs(const Program& program, const std::vector<Rational>& 
       // The row's scale makes entries of the kernel whole; others may need more.
       const mpq_class exact = to_big(program.exact_value(rows[r], e));
       if (!mpz_divisible_p(multiplier.get_mpz_t(), exact.get_den_mpz_t())) {
-        const mpz_class more = exact.get_den();
-        ScaledVector finer = d;
-        for (mpz_class& v : finer.numerator) v *= more;
-        finer.denominator *= more;
+        const mpz_class& more = exact.get_den();
         ScaledVector w_finer = w;
         for (mpz_class& v : w_finer.numerator) v *= more;
         w_finer.denominator *= more;

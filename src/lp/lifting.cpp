@@ -203,7 +203,7 @@ std::optional<ScaledVector> ExactSystem::solve(const std::vector<mpz_class>& b, 
     if (digits.scale() >= next_look) {
       digits.fold();
       work.add(static_cast<std::int64_t>(k) * (digits.scale() / 16 + 1));
-      const std::optional<ScaledVector> x = fractions(digits.value(), digits.scale());
+      std::optional<ScaledVector> x = fractions(digits.value(), digits.scale());
       if (x && confirmed(*x, b, transposed)) return x;
       next_look = 2 * digits.scale();
     }

@@ -38,6 +38,8 @@ class Program {
   [[nodiscard]] const Lines& columns() const noexcept { return columns_; }
   [[nodiscard]] const Lines& rows() const noexcept { return rows_; }
   [[nodiscard]] double cost(Index j) const { return cost_[at(j)]; }
+  [[nodiscard]] std::span<const double> lower() const noexcept { return lower_; }
+  [[nodiscard]] std::span<const double> upper() const noexcept { return upper_; }
   [[nodiscard]] double lower(Index j) const { return lower_[at(j)]; }
   [[nodiscard]] double upper(Index j) const { return upper_[at(j)]; }
   [[nodiscard]] double row_lower(Index i) const { return row_lower_[at(i)]; }

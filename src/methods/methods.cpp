@@ -113,7 +113,7 @@ class RoundedMethod final : public Method {
       a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
       a.note = fmt::format(
           "the plan nearest to the rounding that meets all rules, {} away",
-          counted(static_cast<std::size_t>(r.goals[0].value->to_double() + 0.5), "step"));
+          counted(static_cast<std::size_t>(std::llround(r.goals[0].value->to_double())), "step"));
     } else {
       a.outcome = r.outcome;
       a.note = r.outcome == Outcome::infeasible ? "no plan meets all rules"

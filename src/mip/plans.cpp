@@ -90,7 +90,7 @@ void Search::judge_given_plans() {
 // exchanges may pass it from a point that is worse.
 void Search::look_around() {
   if (options_.any_plan || !options_.look_around) return;
-  BestWanted around(std::numeric_limits<double>::infinity());
+  BestWanted around;
   best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), around, work_);
   if (!around.found()) return;
   constexpr std::int64_t kMostWork = 400'000;
@@ -111,7 +111,7 @@ bool Search::enumerate_rest(double bound, std::span<const Interval> reduced) {
   const std::int64_t failures = enumerations_failed_ - enumerated_;
   if (failures > kPatience && result_.nodes % std::min<std::int64_t>(failures, 64) != 0)
     return false;
-  BestWanted rest(best_, problem_.goal_step(), bound);
+  BestWanted rest(cutoff(), bound);
   const bool complete = enumerate(problem_, domain_, {reduced, &relaxation_.simplex().program()},
                                   rest, kMostPoints, work_);
   const bool judged = !rest.found() ||

@@ -8,6 +8,7 @@
 
 #include "lp/exact_basis.hpp"
 #include "lp/simplex.hpp"
+#include "mip/cutoff.hpp"
 #include "mip/domain.hpp"
 #include "mip/row_propagation.hpp"
 
@@ -30,6 +31,10 @@ class Relaxation {
   /// (they may have been rounded outward) go back to the problem's own: a vertex then rests on true
   /// limits only, and can be met exactly. O(columns).
   void take_bounds(const Domain& domain, bool loose = false);
+  /// The bounds that it has now, of whole columns in their own unit.
+  [[nodiscard]] PriceEnds ends() const {
+    return {simplex_.program().lower(), simplex_.program().upper()};
+  }
   /// Replaces the goal; for searches that only want any plan.
   void set_cost(Index j, double cost) { simplex_.set_cost(j, cost * unit(j)); }
 

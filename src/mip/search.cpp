@@ -142,145 +142,12 @@ void Search::find_rooms() {
   }
 }
 
-// The relaxed goal has no end. With a plan and a direction that holds exactly, neither has the
-// goal.
-void Search::answer_unbounded() {
-  const std::vector<double> ray = relaxation_.ray();
-  SearchResult inner = any_plan_of(problem_);
-  result_.stopped_by = inner.stopped_by;
-  if (inner.outcome == Outcome::infeasible) {
-    result_.outcome = Outcome::infeasible;
-    return;
-  }
-  if (!inner.plan) {
-    result_.reason =
-        "the relaxed goal has no end, and no plan was found that would show it for whole decisions";
-    return;
-  }
-  result_.plan = std::move(inner.plan);
-  result_.found_by = inner.found_by;
-  result_.goal = judge_(*result_.plan).goal;
-  result_.ray = exact_ray(problem_, ray);
-  if (result_.ray) {
-    result_.outcome = Outcome::unbounded;
-  } else {
-    result_.outcome = Outcome::unproven;
-    result_.reason =
-        "the relaxed goal has no end, but the direction could not be confirmed exactly";
-  }
-}
-
-SearchResult Search::any_plan_of(Problem problem) {
-  problem.clear_goal();
-  SearchOptions options = options_;
-  options.any_plan = true;
-  options.seconds = options_.seconds - clock_.seconds();
-  options.nodes = options_.nodes - result_.nodes;
-  options.basis = relaxation_.simplex().basis();
-  SearchResult inner = Search(std::move(problem), judge_, options).run();
-  result_.nodes += inner.nodes;
-  result_.pivots += inner.pivots;
-  return inner;
-}
-
-// The relaxation of a node has no end. Once its conditions are settled the direction counts if the
-// node has a plan at all.
-Search::NodeEnd Search::settle_endless(const std::shared_ptr<Node>& node) {
-  if (split_condition(node)) return NodeEnd::branched;
-  Problem here = problem_;
-  for (Index j = 0; j < problem_.num_columns(); ++j)
-    here.set_bounds(j, domain_.lower(j), domain_.upper(j));
-  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
-  auto ray = exact_ray(here, relaxation_.ray());
-  if (!ray) return all_ends_known() ? branch_on_anything(node, point) : leave_unresolved(node);
-  SearchResult inner = any_plan_of(std::move(here));
-  if (inner.outcome == Outcome::infeasible) return NodeEnd::closed;
-  if (!inner.plan) {
-    result_.stopped_by = inner.stopped_by;
-    return result_.stopped_by.empty() ? leave_unresolved(node) : NodeEnd::stopped;
-  }
-  result_.plan = std::move(inner.plan);
-  result_.found_by = inner.found_by;
-  result_.goal = judge_(*result_.plan).goal;
-  result_.ray = std::move(ray);
-  return NodeEnd::stopped;
-}
-
 bool Search::is_integral(std::span<const double> point) const {
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j) &&
         std::abs(point[at(j)] - std::round(point[at(j)])) > Tolerances{}.integrality)
       return false;
   return true;
-}
-
-bool Search::all_ends_known() const {
-  for (Index j = 0; j < problem_.num_columns(); ++j)
-    if (problem_.integer(j) && (std::isinf(domain_.lower(j)) || std::isinf(domain_.upper(j))))
-      return false;
-  return true;
-}
-
-bool Search::is_whole(std::span<const Rational> point) const {
-  for (Index j = 0; j < problem_.num_columns(); ++j)
-    if (problem_.integer(j) && !point[at(j)].is_integer()) return false;
-  return true;
-}
-
-// Of the best plan, relative to its value as the user states it.
-double Search::gap_to(double bound) const {
-  return relative_gap(best_ + options_.goal_offset, bound + options_.goal_offset, goal_size_);
-}
-
-// Nothing above this is of interest; where the goal moves in steps, above best - step. Rounded up.
-double Search::target() const {
-  return problem_.goal_step() > 0.0 ? add_up(best_, -problem_.goal_step()) : best_;
-}
-
-// Whether a node with this bound holds nothing better than the best plan: exactly, since best_ is
-// rounded up and every goal is a multiple of the step.
-bool Search::closes(double bound) const {
-  if (best_ == kInf) return false;
-  return options_.any_plan || bound >= best_ || (problem_.goal_step() > 0.0 && bound > target());
-}
-
-// Whether the bound comes within the gap at which a proof is complete if nothing better can be had.
-bool Search::nearly_closes(double bound) const {
-  if (best_ == kInf || problem_.goal_step() > 0.0 || !std::isfinite(bound)) return false;
-  return best_ - bound <= kProofGap * std::abs(best_ + options_.goal_offset);
-}
-
-// Whether rounding could be all that keeps the bound from closing the node.
-bool Search::worth_sharpening(double bound) const {
-  constexpr double kRounding = 1e-7;
-  return best_ < kInf && std::isfinite(bound) && !closes(bound) &&
-         best_ - bound <= kRounding * std::max(std::abs(best_), goal_size_);
-}
-
-// Outward rounding may have cost the last digit that a proof needs; the basis has it exactly.
-void Search::sharpen(Node& node) {
-  const auto exact = lp::exact_bound(relaxation_.simplex().program(), relaxation_.simplex().basis(),
-                                     exact_limits());
-  if (!exact) return;
-  // Goals below the best one are a step away at least.
-  const double step = problem_.goal_step();
-  const bool reached = best_ == kInf ? false
-                       : step > 0.0  ? *exact > result_.goal - Rational::exactly(step)
-                                     : *exact >= result_.goal;
-  node.bound = reached ? best_ : std::max(node.bound, step_down(exact->to_double()));
-}
-
-double Search::global_bound(double current) const {
-  double bound = std::min({current, loose_bound_, unresolved_bound_, best_});
-  if (!open_.empty()) bound = std::min(bound, open_.best_bound());
-  if (next_) bound = std::min(bound, next_->bound);
-  bound = std::max(bound, std::min(options_.known_bound, best_));
-  const double step = problem_.goal_step();
-  if (step > 0.0 && std::isfinite(bound)) {  // lift to the next value that a plan can have
-    const double lifted = std::ceil(divide_down(bound, step)) * step;
-    bound = std::min(std::max(bound, lifted), best_);
-  }
-  return bound;
 }
 
 Standing Search::standing(double current) const {
@@ -370,7 +237,7 @@ bool Search::enter(const std::shared_ptr<Node>& node) {
 lp::Report Search::relax(bool loose) {
   relaxation_.take_bounds(domain_, loose);
   for (const auto& kind : kinds_) kind->enter(relaxation_, domain_);
-  lp::Report report = relaxation_.solve({.cutoff = target(), .interrupt = interrupt_});
+  lp::Report report = relaxation_.solve({.cutoff = cutoff().target(), .interrupt = interrupt_});
   result_.pivots += report.pivots;
   return report;
 }
@@ -422,7 +289,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     }
     if (best_ < kInf) {
       const std::size_t before = domain_.mark();
-      tighten_by_reduced_costs(bound, reduced);
+      tighten_by_reduced_costs(domain_, reduced, cutoff().room(bound), relaxation_.ends());
       if (!propagate(domain_, kinds_, work_)) return NodeEnd::closed;
       // A point outside the tightened domain says nothing about where to branch.
       if (domain_.cuts_off(relaxation_.point(), before)) continue;
@@ -480,147 +347,6 @@ Search::NodeEnd Search::split(const std::shared_ptr<Node>& node, Branching branc
   return NodeEnd::branched;
 }
 
-// The relaxed point has no fractional column (or cannot be trusted). It is offered as a plan; the
-// node is closed only if its bound says so or nothing is left to decide.
-Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool trusted) {
-  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
-  if (trusted) {
-    Branching branching;
-    for (const auto& kind : kinds_)
-      if (!kind->check(domain_, point) && kind->branch(domain_, point, branching))
-        return split(node, std::move(branching), -1, 0.0);
-    (void)try_plan(point, "the relaxation");
-    if (closes(node->bound)) return NodeEnd::closed;
-  }
-  // The node's own bounds again; those that were rounded outward would blur an exact look.
-  const lp::Report again = relax(true);
-  if (again.status == lp::Status::infeasible) return NodeEnd::closed;
-  if (again.status == lp::Status::optimal) sharpen(*node);
-  // Tolerances may hide what the node is worth, or that its point is a plan.
-  if (!closes(node->bound)) {
-    const lp::Status end = relaxation_.refine(exact_limits());
-    if (end == lp::Status::infeasible) return NodeEnd::closed;
-    if (end == lp::Status::optimal) {
-      sharpen(*node);
-      const auto vertex = relaxation_.exact_values(exact_limits());
-      if (vertex && is_whole(*vertex) && problem_.generator() == nullptr)
-        (void)judge_plan(*vertex, "the relaxation");
-    }
-  }
-  if (closes(node->bound)) return NodeEnd::closed;
-  // Without a point to go by, parts of an endless range would be looked at for ever.
-  return trusted || all_ends_known() ? branch_on_anything(node, point) : leave_unresolved(node);
-}
-
-// Into the parts in which the first open condition holds or fails; false where none is open.
-bool Search::split_condition(const std::shared_ptr<Node>& node) {
-  for (Index c = 0; c < problem_.num_conditions(); ++c)
-    if (domain_.state(c) == State::open) {
-      Branching branching;
-      branching.children = {{{Change::What::condition, c, 1.0}},
-                            {{Change::What::condition, c, 0.0}}};
-      (void)split(node, std::move(branching), -1, 0.0);
-      return true;
-    }
-  return false;
-}
-
-// Branches on an integer column at its value, or on a condition, while one is open. Then one point
-// of the integers is left: the judge decides about it if all decisions are among them; with real
-// ones it stays unresolved.
-Search::NodeEnd Search::branch_on_anything(const std::shared_ptr<Node>& node,
-                                           std::span<const double> point) {
-  Branching branching;
-  Index widest = -1;
-  for (Index j = 0; j < problem_.num_columns(); ++j)
-    if (problem_.integer(j) && !domain_.fixed(j) &&
-        (widest < 0 ||
-         domain_.upper(j) - domain_.lower(j) > domain_.upper(widest) - domain_.lower(widest)))
-      widest = j;
-  if (widest >= 0) {
-    const double low = domain_.lower(widest), high = domain_.upper(widest);
-    double value = std::round(point[at(widest)]);
-    if (!std::isfinite(value))
-      value = std::isfinite(low) ? low : (std::isfinite(high) ? high : 0.0);
-    value = std::clamp(value, low, high);
-    const double below = value < high ? value : value - 1.0;
-    // Beyond 2^53 neighbouring whole numbers are the same double.
-    if (!(below < high) || !(below + 1.0 > below)) return leave_unresolved(node);
-    branching.children = {{{Change::What::upper, widest, below}},
-                          {{Change::What::lower, widest, below + 1.0}}};
-    return split(node, std::move(branching), -1, 0.0);
-  }
-  if (split_condition(node)) return NodeEnd::branched;
-  Index whole = 0;
-  while (whole < options_.decisions && problem_.integer(whole)) ++whole;
-  if (whole == options_.decisions) {
-    std::vector<double> only;
-    for (Index j = 0; j < problem_.num_columns(); ++j) only.push_back(domain_.lower(j));
-    if (problem_.generator() == nullptr)
-      (void)judge_plan(exact_point(only), "branching");
-    else
-      (void)try_plan(only, "branching");  // rows that it breaks may have to be generated
-    return NodeEnd::closed;
-  }
-  relaxation_.take_bounds(domain_);
-  return lp::breaks_fixed_row(relaxation_.simplex().program()) ? NodeEnd::closed
-                                                               : leave_unresolved(node);
-}
-
-Search::NodeEnd Search::leave_unresolved(const std::shared_ptr<Node>& node) {
-  if (nearly_closes(node->bound)) {  // the gap that the answer states
-    loose_bound_ = std::min(loose_bound_, node->bound);
-    return NodeEnd::closed;
-  }
-  unresolved_bound_ = std::min(unresolved_bound_, node->bound);
-  if (result_.reason.empty())
-    result_.reason = "the arithmetic did not suffice to settle every part of the search";
-  return NodeEnd::closed;
-}
-
-// The reduced costs belong to the bounds that the relaxation had.
-void Search::remember_root(double bound, const std::vector<Interval>& reduced) {
-  root_bound_ = bound;
-  root_reduced_ = reduced;
-  root_lower_.clear();
-  root_upper_.clear();
-  for (Index j = 0; j < problem_.num_columns(); ++j) {
-    root_lower_.push_back(relaxation_.simplex().program().lower(j));
-    root_upper_.push_back(relaxation_.simplex().program().upper(j));
-  }
-}
-
-// A better plan than the one last used at the root makes bounds tighter for the whole tree.
-void Search::tighten_root() {
-  if (root_reduced_.empty() || best_ >= root_fixed_for_) return;
-  root_fixed_for_ = best_;
-  domain_.undo_to(root_mark_);
-  way_.clear();
-  tighten_by_reduced_costs(root_bound_, root_reduced_);
-  if (!propagate(domain_, kinds_, work_)) domain_.undo_to(root_mark_);  // every node will find out
-  root_mark_ = domain_.mark();
-}
-
-// With bound B and reduced cost d > 0 of a column at its lower bound, a plan better than the best
-// has x <= lower + (best - step - B) / d; likewise from above.
-void Search::tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced) {
-  if (!std::isfinite(bound)) return;
-  const double room = add_up(target(), -bound);
-  if (room < 0.0) return;
-  const lp::Program& program = relaxation_.simplex().program();
-  const bool at_root = &reduced == &root_reduced_;
-  for (Index j = 0; j < problem_.num_columns(); ++j) {
-    if (!problem_.integer(j) || domain_.fixed(j)) continue;
-    const Interval d = reduced[at(j)];
-    const double low = at_root ? root_lower_[at(j)] : program.lower(j);
-    const double high = at_root ? root_upper_[at(j)] : program.upper(j);
-    if (d.low > 0.0 && std::isfinite(low))
-      (void)domain_.drop_upper(j, add_up(low, std::floor(divide_up(room, d.low))));
-    else if (d.high < 0.0 && std::isfinite(high))
-      (void)domain_.raise_lower(j, add_down(high, -std::floor(divide_up(room, -d.high))));
-  }
-}
-
 void Search::conclude() {
   if (result_.ray) {
     result_.outcome = Outcome::unbounded;
@@ -632,11 +358,7 @@ void Search::conclude() {
   const bool finished = !next_ && open_.empty();
   result_.bound = bound;
   if (result_.plan) {  // best_ may be infinite beside it: a goal beyond the doubles
-    if (finished && unresolved_bound_ == kInf) {
-      result_.outcome = Outcome::optimal;
-      result_.stopped_by.clear();
-      result_.reason.clear();
-    } else if (closes(bound)) {
+    if ((finished && unresolved_bound_ == kInf) || closes(bound)) {
       result_.outcome = Outcome::optimal;
       result_.stopped_by.clear();
       result_.reason.clear();

@@ -17,6 +17,7 @@
 #include "lp/exact_basis.hpp"
 #include "mip/branching.hpp"
 #include "mip/constraint.hpp"
+#include "mip/cutoff.hpp"
 #include "mip/relaxation.hpp"
 
 namespace kiteknot::mip {
@@ -112,46 +113,49 @@ class Search {
   enum class NodeEnd { closed, branched, stopped };
   static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
 
-  // search.cpp
+  // search.cpp: the order of things
   bool solve_root();
   void find_rooms();
-  [[nodiscard]] SearchResult any_plan_of(Problem goalless);
-  void answer_unbounded();
   void loop();
   NodeEnd process(const std::shared_ptr<Node>& node);
-  NodeEnd settle_point(const std::shared_ptr<Node>& node, bool trusted);
-  NodeEnd settle_endless(const std::shared_ptr<Node>& node);
-  bool split_condition(const std::shared_ptr<Node>& node);
-  NodeEnd branch_on_anything(const std::shared_ptr<Node>& node, std::span<const double> point);
   NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
-  NodeEnd leave_unresolved(const std::shared_ptr<Node>& node);
   [[nodiscard]] bool enter(const std::shared_ptr<Node>& node);
   [[nodiscard]] std::shared_ptr<Node> new_node() { return std::make_shared<Node>(nodes_alive_); }
   lp::Report relax(bool loose = false);
   Index separate(std::span<const double> point, bool integral);
-  [[nodiscard]] double gap_to(double bound) const;
   [[nodiscard]] lp::ExactLimits exact_limits() const {
     lp::ExactLimits limits = options_.exact;
     limits.interrupt = interrupt_;
     return limits;
   }
-  [[nodiscard]] double target() const;
+  [[nodiscard]] bool out_of_limits();
+  [[nodiscard]] bool out_of_memory();
+  [[nodiscard]] Standing standing(double current) const;
+  [[nodiscard]] bool is_integral(std::span<const double> point) const;
+  [[nodiscard]] Branching split_column(Index j, double value) const;
+  void conclude();
+
+  // settle.cpp: nodes that pivots do not decide
+  [[nodiscard]] SearchResult any_plan_of(Problem goalless);
+  void answer_unbounded();
+  NodeEnd settle_point(const std::shared_ptr<Node>& node, bool trusted);
+  NodeEnd settle_endless(const std::shared_ptr<Node>& node);
+  bool split_condition(const std::shared_ptr<Node>& node);
+  NodeEnd branch_on_anything(const std::shared_ptr<Node>& node, std::span<const double> point);
+  NodeEnd leave_unresolved(const std::shared_ptr<Node>& node);
+  [[nodiscard]] bool all_ends_known() const;
+  [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
+
+  // bounds.cpp: what bounds tell
+  [[nodiscard]] Cutoff cutoff() const { return {best_, problem_.goal_step()}; }
   [[nodiscard]] bool closes(double bound) const;
   [[nodiscard]] bool nearly_closes(double bound) const;
   [[nodiscard]] bool worth_sharpening(double bound) const;
   void sharpen(Node& node);
-  [[nodiscard]] bool out_of_limits();
-  [[nodiscard]] bool out_of_memory();
+  [[nodiscard]] double gap_to(double bound) const;
   [[nodiscard]] double global_bound(double current) const;
-  [[nodiscard]] Standing standing(double current) const;
   void remember_root(double bound, const std::vector<Interval>& reduced);
   void tighten_root();
-  void tighten_by_reduced_costs(double bound, const std::vector<Interval>& reduced);
-  [[nodiscard]] bool is_integral(std::span<const double> point) const;
-  [[nodiscard]] bool all_ends_known() const;
-  [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
-  [[nodiscard]] Branching split_column(Index j, double value) const;
-  void conclude();
 
   // plans.cpp
   void judge_given_plans();

@@ -92,13 +92,9 @@ class Together {
     bool up = false;
   };
 
-  [[nodiscard]] bool closes(std::size_t k, double bound) const {
-    const double best = problems_.best(k);
-    return best < kInf && (bound >= best || bound > step_up(best - step_));
-  }
-  [[nodiscard]] double room(std::size_t k, double bound) const {
-    return add_up(step_up(problems_.best(k) - step_), -bound);
-  }
+  [[nodiscard]] Cutoff cutoff(std::size_t k) const { return {problems_.best(k), step_}; }
+  [[nodiscard]] bool closes(std::size_t k, double bound) const { return cutoff(k).closes(bound); }
+  [[nodiscard]] double room(std::size_t k, double bound) const { return cutoff(k).room(bound); }
 
   // What the problem's own limits are for what comes next: the loosest among these problems.
   void loosen_to(Set set) {
@@ -140,9 +136,7 @@ class Together {
     for (std::size_t v = 0; v < problems_.rows().size(); ++v)
       relaxation_.set_limits(problems_.rows()[v], problems_.low(k, v), problems_.high(k, v));
     relaxation_.take_bounds(domain_);
-    const double best = problems_.best(k);
-    const lp::Report report = relaxation_.solve(
-        {.cutoff = best < kInf ? step_up(best - step_) : kInf, .interrupt = interrupt_});
+    lp::Report report = relaxation_.solve({.cutoff = cutoff(k).target(), .interrupt = interrupt_});
     pivots_ += report.pivots;
     return report;
   }
@@ -302,21 +296,11 @@ class Together {
     if (depth == 0) roots_.push_back({l.bounds, here.split});
   }
 
-  // With bound B and reduced cost d > 0 of a column at its lower bound, no better point of any of
-  // the problems has more than room / d steps of it; likewise from above.
+  // For the problem with most room, and so for all of them.
   void tighten(const Look& l, Set set) {
     double most = -kInf;
     for_each(set, [&](std::size_t k) { most = std::max(most, room(k, l.bounds[k])); });
-    if (most == kInf || most < 0.0) return;
-    const lp::Program& program = relaxation_.simplex().program();
-    for (Index j = 0; j < problem_.num_columns(); ++j) {
-      const Interval d = l.reduced[at(j)];
-      if (domain_.fixed(j)) continue;
-      if (d.low > 0.0)
-        (void)domain_.drop_upper(j, program.lower(j) + std::floor(divide_up(most, d.low)));
-      else if (d.high < 0.0)
-        (void)domain_.raise_lower(j, program.upper(j) - std::floor(divide_up(most, -d.high)));
-    }
+    tighten_by_reduced_costs(domain_, l.reduced, most, relaxation_.ends());
   }
 
   // Problems share a tree where the multipliers of one, the leader, bound the others nearly as well

@@ -115,7 +115,7 @@ class WantedByMany final : public Wanted {
     below_ = room_ = -kInf;
     for_each(set_, [&](std::size_t k) {
       below_ = std::max(below_, problems_.best(k));
-      room_ = std::max(room_, add_up(step_up(problems_.best(k) - step_), -bounds_[k]));
+      room_ = std::max(room_, Cutoff{problems_.best(k), step_}.room(bounds_[k]));
     });
   }
   Problems& problems_;

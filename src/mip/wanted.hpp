@@ -5,8 +5,8 @@
 #include <span>
 #include <vector>
 
-#include "base/interval.hpp"
 #include "linalg/lines.hpp"
+#include "mip/cutoff.hpp"
 
 namespace kiteknot::mip {
 
@@ -33,10 +33,10 @@ class Wanted {
 /// The best point below a goal that moves in steps, at a node with a bound.
 class BestWanted final : public Wanted {
  public:
-  explicit BestWanted(double best, double step = 0.0,
+  explicit BestWanted(const Cutoff& cutoff = {},
                       double bound = -std::numeric_limits<double>::infinity())
-      : step_(step), bound_(bound) {
-    lower(best);
+      : cutoff_(cutoff), bound_(bound) {
+    lower(cutoff.best);
   }
   void take(std::span<const double> point, double goal, std::span<const double>) override {
     lower(goal);
@@ -47,10 +47,11 @@ class BestWanted final : public Wanted {
 
  private:
   void lower(double best) {
-    below_ = best;
-    room_ = add_up(step_up(best - step_), -bound_);
+    cutoff_.best = below_ = best;
+    room_ = cutoff_.room(bound_);
   }
-  double step_, bound_;
+  Cutoff cutoff_;
+  double bound_;
   std::vector<double> point_;
 };
 

@@ -39,7 +39,7 @@ std::vector<Equation> equations_of(const Problem& p) {
 // variable as x, and leaves remainders. In the other equations x becomes x' - sum of q_j x_j.
 bool equations_unsolvable(const Problem& p, WorkCounter& work) {
   constexpr std::int64_t kMostWork = 300'000;
-  const Rational kMostFigure(1'000'000'000'000'000LL);
+  const Rational most_figure(1'000'000'000'000'000LL);
   std::vector<Equation> equations = equations_of(p);
   const std::int64_t before = work.units();
   for (std::size_t k = 0; k < equations.size(); ++k) {
@@ -76,13 +76,13 @@ bool equations_unsolvable(const Problem& p, WorkCounter& work) {
         for (const auto& [column, q] : quotients) {
           Rational& to = o.terms[column];
           to -= by * q;
-          if (to.abs() > kMostFigure) return false;
+          if (to.abs() > most_figure) return false;
         }
         // An equation a x' = right says what x' is; the others take that over.
         if (last && other > k) {
           o.right -= by * (e.right / a);
           o.terms.erase(x);
-          if (o.right.abs() > kMostFigure) return false;
+          if (o.right.abs() > most_figure) return false;
         }
       }
       if (work.units() - before > kMostWork || work.interrupted()) return false;

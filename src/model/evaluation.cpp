@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "base/rational_sum.hpp"
 #include "base/text.hpp"
 #include "base/tolerances.hpp"
 
@@ -21,9 +22,11 @@ Evaluation::Evaluation(const ModelData& model, std::span<const Rational> values,
 }
 
 Sum Evaluation::sum(const Expression& e) const {
-  Sum sum{e.constant()};
+  Sum sum;
+  RationalSum value;
+  value += e.constant();
   const auto add = [&](const Rational& term, bool is_real) {
-    sum.value += term;
+    value += term;
     if (!is_real) return;
     sum.real = true;
     if (!tolerance_.is_zero()) sum.size = std::max(sum.size, term.abs());
@@ -33,15 +36,16 @@ Sum Evaluation::sum(const Expression& e) const {
   for (const Expression::FactoredTerm& t : e.factored()) {
     const Rational factor = evaluate(*t.factor, numbers_);
     if (t.decision < 0)
-      sum.value += factor;
+      value += factor;
     else
       add(factor * values_[static_cast<std::size_t>(t.decision)], real(t.decision));
   }
   for (const Expression::DerivedTerm& t : e.derived()) {
     const Rational factor =
         t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
-    if (!factor.is_zero()) add(factor * value(t.what), has_real(*t.what));
+    if (!factor.is_zero()) add(factor * this->value(t.what), has_real(*t.what));
   }
+  sum.value = value.value();
   return sum;
 }
 

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "base/rational_sum.hpp"
 #include "model/evaluation.hpp"
 #include "model/lowering_builder.hpp"
 
@@ -203,10 +204,11 @@ Rational Lowering::to_problem(const Rational& value) const {
   return (value - goal_constant) * goal_sign * goal_scale;
 }
 Rational Lowering::goal_at(std::span<const Rational> columns) const {
-  Rational sum = goal.constant;
+  RationalSum sum;
+  sum += goal.constant;
   for (const Expression::Term& t : goal.terms)
     sum += t.coefficient * columns[static_cast<std::size_t>(t.decision)];
-  return sum;
+  return sum.value();
 }
 
 Lowering lower(const ModelData& model, bool drop_integrality, bool keep_limits,

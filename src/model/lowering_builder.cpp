@@ -18,7 +18,7 @@ Rational whole_scale(const std::vector<Expression::Term>& terms) {
   for (const Expression::Term& t : terms)
     numerators = Rational::gcd(numerators, (t.coefficient * denominators).abs());
   if (numerators.is_zero()) return 1;
-  const Rational scale = denominators / numerators;
+  Rational scale = denominators / numerators;
   for (const Expression::Term& t : terms)
     if ((t.coefficient * scale).abs() > kExactLimit) return 0;
   return scale;

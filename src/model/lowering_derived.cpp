@@ -60,7 +60,7 @@ bool bends(const std::vector<CurvePiece>& pieces, bool up) {
 }
 
 // Joins neighbours on one line.
-std::vector<CurvePiece> merged(std::vector<CurvePiece> pieces) {
+std::vector<CurvePiece> merged(const std::vector<CurvePiece>& pieces) {
   std::vector<CurvePiece> out;
   for (const CurvePiece& p : pieces) {
     if (!out.empty() && out.back().slope == p.slope && out.back().at(p.from) == p.value &&

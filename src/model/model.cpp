@@ -400,8 +400,8 @@ void Model::or_pay(const std::string& rule, const Expression& price) {
   throw UsageError(fmt::format("no rule '{}' in the model", rule));
 }
 
-void Model::rule(const std::string& name, Condition condition) {
-  rule_family(name, {}, [&](std::span<const Row>) { return std::move(condition); });
+void Model::rule(const std::string& name, const Condition& condition) {
+  rule_family(name, {}, [&](std::span<const Row>) { return condition; });
 }
 
 void Model::rule_family(const std::string& name, const Over& over,

@@ -7,6 +7,7 @@
 #include <gmpxx.h>
 
 #include "base/random.hpp"
+#include "base/rational_sum.hpp"
 #include "kiteknot/errors.hpp"
 
 using kiteknot::Random;
@@ -113,4 +114,21 @@ TEST_CASE("infinities compare and stay apart from figures", "[base][rational]") 
   CHECK(Rational::minus_infinity() < Rational(-1e300));
   CHECK_FALSE(Rational::infinity().is_finite());
   CHECK_THROWS_AS(Rational(1) / Rational(0), kiteknot::UsageError);
+}
+
+TEST_CASE("a sum of short and long fractions is the sum in order", "[base][rational]") {
+  Random random(77);
+  for (int round = 0; round < 100; ++round) {
+    Rational plain = 0;
+    kiteknot::RationalSum sum;
+    for (int k = 0; k < 40; ++k) {
+      Rational v = Rational::ratio(random.between(-1'000'000'000'000, 1'000'000'000'000),
+                                   random.between(1, 1'000'000'000));
+      if (random.chance(0.3)) v *= v * v;
+      if (random.chance(0.1)) v = Rational(9'000'000'000'000'000'000LL);
+      plain += v;
+      sum += v;
+    }
+    CHECK(sum.value() == plain);
+  }
 }
