@@ -9,6 +9,8 @@
 #include <span>
 #include <vector>
 
+#include "base/at.hpp"
+
 namespace kiteknot::linalg {
 
 using Index = std::int32_t;   // a row or column; signed
@@ -51,7 +53,6 @@ class Lines {
     Index size = 0;
     Index room = 0;
   };
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   void move_to_end(Place& place);
   void pack();
 

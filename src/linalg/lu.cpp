@@ -5,15 +5,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/at.hpp"
+
 namespace kiteknot::linalg {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
-std::size_t at(Offset i) {
-  return static_cast<std::size_t>(i);
-}
 
 constexpr double kSparseInput =
     0.05;  // share of nonzeros up to which a vector is searched, not scanned

@@ -7,6 +7,7 @@
 #include <span>
 #include <vector>
 
+#include "base/at.hpp"
 #include "linalg/lines.hpp"
 
 namespace kiteknot::linalg {
@@ -31,7 +32,6 @@ class DenseTail {
 
  private:
   static constexpr Index kTile = 4;
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   double* row_start(Index i) { return a_.data() + at(i) * at(size_); }
   void take(Index row, Index pivot);
   void take_four(Index row, Index pivot);

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <limits>
 
+#include "base/at.hpp"
 #include "base/check.hpp"
 #include "base/tolerances.hpp"
 #include "linalg/lu.hpp"
@@ -13,10 +14,6 @@
 
 namespace kiteknot::linalg {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 // Doubly linked lists of lines by their number of active entries.
 class CountLists {

@@ -6,6 +6,7 @@
 
 #include <vector>
 
+#include "base/at.hpp"
 #include "linalg/lu.hpp"
 
 namespace kiteknot::linalg {
@@ -26,8 +27,6 @@ class Singletons {
   }
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
-  static std::size_t at(Offset i) { return static_cast<std::size_t>(i); }
   void take_column(Index c, Lu& lu);
   void take_row(Index i, Lu& lu);
   void pivot(Index i, Index c, double diagonal, Lu& lu);

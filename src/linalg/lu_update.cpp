@@ -8,13 +8,11 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/at.hpp"
 #include "linalg/lu.hpp"
 
 namespace kiteknot::linalg {
 namespace {
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 constexpr double kSmallestDiagonal = 1e-11;
 constexpr double kDisagreement = 1e-6;  // of the diagonal found in two ways, relative
 }  // namespace

@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "base/at.hpp"
 #include "linalg/lines.hpp"
 
 namespace kiteknot::linalg {
@@ -65,7 +66,6 @@ class WorkVector {
   }
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   std::vector<double> value_;
   std::vector<char> listed_;
   std::vector<Index> list_;

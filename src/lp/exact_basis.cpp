@@ -3,14 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/at.hpp"
 #include "base/big_rational.hpp"
 
 namespace kiteknot::lp {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 // Numbers over their least common denominator.
 ScaledVector over_one(const std::vector<Rational>& values) {

@@ -2,12 +2,10 @@
 
 #include <algorithm>
 
+#include "base/at.hpp"
+
 namespace kiteknot::lp {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 // Variables are columns first, then the rows' logicals, as in Simplex.
 class ExactPrimal {

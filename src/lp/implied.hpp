@@ -6,6 +6,7 @@
 
 #include <vector>
 
+#include "base/at.hpp"
 #include "base/work.hpp"
 #include "lp/program.hpp"
 
@@ -23,7 +24,6 @@ class ImpliedEnds {
   [[nodiscard]] double upper(const Program& program, Index j) const;
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   [[nodiscard]] bool still_hold(const Program& program) const;
   bool look_at(const Program& program, Index row, std::vector<Index>& found);
 

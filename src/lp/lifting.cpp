@@ -3,12 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/at.hpp"
+
 namespace kiteknot::lp {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 long bits(const mpz_class& v) {
   return v == 0 ? 0 : static_cast<long>(mpz_sizeinbase(v.get_mpz_t(), 2));

@@ -7,6 +7,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include "base/at.hpp"
 #include "kiteknot/rational.hpp"
 #include "linalg/lines.hpp"
 
@@ -76,7 +77,6 @@ class Program {
   void remove_columns(const std::vector<char>& gone);
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   Lines rows_, columns_;
   std::vector<double> cost_, lower_, upper_, row_lower_, row_upper_;
   std::vector<char> row_exact_;

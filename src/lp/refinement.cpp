@@ -4,14 +4,11 @@
 #include <cmath>
 #include <optional>
 
+#include "base/at.hpp"
 #include "lp/exact_pivots.hpp"
 
 namespace kiteknot::lp {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 constexpr double kMostScale = 0x1p60;
 constexpr int kRounds = 8;

@@ -35,6 +35,7 @@
 #include <string>
 #include <vector>
 
+#include "base/at.hpp"
 #include "base/interval.hpp"
 #include "base/random.hpp"
 #include "base/tolerances.hpp"
@@ -169,8 +170,6 @@ class Simplex {
   [[nodiscard]] const WorkCounter& work() const noexcept { return work_; }
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
-
   // simplex.cpp: the factor and what follows from it
   bool load_bounds_and_costs();
   void repair_counts();

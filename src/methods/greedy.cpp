@@ -9,6 +9,7 @@
 #include <cmath>
 #include <optional>
 
+#include "base/at.hpp"
 #include "base/work.hpp"
 #include "model/model_data.hpp"
 
@@ -113,7 +114,6 @@ class GreedyRun {
     Index line;
     Rational coefficient;
   };
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
 
   void raise(Index d, const Rational& by) {
     plan_.set(Decision{m_.tag, d}, plan_[d] + by);

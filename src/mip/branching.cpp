@@ -3,13 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/at.hpp"
 #include "base/tolerances.hpp"
 
 namespace kiteknot::mip {
 namespace {
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 constexpr double kLeastRise = 1e-6;  // keeps the product score from vanishing
 }  // namespace
 

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "base/at.hpp"
 #include "mip/problem.hpp"
 
 namespace kiteknot::mip {
@@ -57,7 +58,6 @@ class Domain {
   void check_invariants() const;
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   void touch(Index what);
 
   const Problem* problem_;

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/at.hpp"
+
 namespace kiteknot::mip {
 namespace {
 
@@ -12,10 +14,6 @@ constexpr std::size_t kMostColumns = 60, kMostRows = 80;
 // Rows let through about one in so many of the points that prices let through (measured on packing
 // with logic).
 constexpr double kRowsCutOff = 8.0;
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 // All sums here are plain: whole figures whose sizes add up to less than this stay exact in
 // doubles, in whatever order they are added. Anything else is refused.

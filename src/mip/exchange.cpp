@@ -5,12 +5,10 @@
 #include <cmath>
 #include <cstdint>
 
+#include "base/at.hpp"
+
 namespace kiteknot::mip {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 class Exchange {
  public:

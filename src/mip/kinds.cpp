@@ -3,16 +3,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/at.hpp"
 #include "base/interval.hpp"
 #include "base/tolerances.hpp"
 #include "mip/relaxation.hpp"
 
 namespace kiteknot::mip {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 RowView view_of(const Row& row, std::vector<Index>& index, std::vector<double>& value) {
   index.clear();

@@ -15,6 +15,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include "base/at.hpp"
 #include "kiteknot/rational.hpp"
 #include "lp/program.hpp"
 
@@ -124,7 +125,6 @@ class Problem {
   }
 
  private:
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
   std::vector<double> lower_, upper_, cost_;
   std::vector<char> integer_;
   Lines rows_, columns_;

@@ -12,6 +12,7 @@
 #include <optional>
 #include <string>
 
+#include "base/at.hpp"
 #include "base/work.hpp"
 #include "kiteknot/outcome.hpp"
 #include "lp/exact_basis.hpp"
@@ -111,7 +112,6 @@ class Search {
 
  private:
   enum class NodeEnd { closed, branched, stopped };
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
 
   // search.cpp: the order of things
   bool solve_root();

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cmath>
 
+#include "base/at.hpp"
 #include "lp/proof.hpp"
 #include "mip/branching.hpp"
 #include "mip/enumerate.hpp"
@@ -15,10 +16,6 @@ namespace kiteknot::mip {
 namespace {
 
 using namespace shared;
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 class Together {
  public:

@@ -2,13 +2,11 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
 namespace {
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 constexpr std::int64_t kMostMembers = 2'000'000;
 }  // namespace
 

@@ -9,6 +9,7 @@
 #include <string>
 #include <unordered_map>
 
+#include "base/at.hpp"
 #include "mip/problem.hpp"
 #include "model/lowering.hpp"
 #include "model/model_data.hpp"
@@ -95,7 +96,6 @@ class Builder {
     bool above = false, below = false;  // column >= term, column <= term
     bool above_done = false, below_done = false;
   };
-  static std::size_t at(Index i) { return static_cast<std::size_t>(i); }
 
   void prepare(const Condition& c);
   void prepare(const std::shared_ptr<const Derived>& what);

@@ -4,32 +4,18 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "base/text.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
 namespace {
 
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
-
-// Names of everything that can stand in an expression.
-std::vector<std::string> value_names(const ModelData& m) {
-  std::vector<std::string> names;
-  for (const NumberDefinition& n : m.numbers) names.push_back(n.name);
-  for (const auto& f : m.families) names.push_back(f->name);
-  for (const auto& l : m.lets) names.push_back(l->name);
-  for (const Goal& g : m.goals) names.push_back(g.name);
-  for (const auto& c : m.curves) names.push_back(c->name);
-  return names;
-}
-
+// Among everything that can stand in an expression.
 void need_new_name(const ModelData& m, const std::string& name) {
   if (name.empty()) throw UsageError("a name is empty");
-  if (m.names_are_columns) return;
-  for (const std::string& known : value_names(m))
-    if (known == name) throw UsageError(fmt::format("the name '{}' is taken already", name));
+  if (!m.names_are_columns && m.names.values.contains(name))
+    throw UsageError(fmt::format("the name '{}' is taken already", name));
 }
 
 // Whether every decision in it is binary, so that a product with it can be made linear.
@@ -82,6 +68,14 @@ void need_same_model(const ModelData& m, const Condition& c) {
   };
   need(need, c);
   need_linear(m, c);
+}
+
+Index rule_index(const ModelData& m, const std::string& rule) {
+  const auto it = m.names.rules.find(rule);
+  if (it != m.names.rules.end()) return it->second;
+  std::vector<std::string> known;
+  for (const auto& r : m.rules) known.push_back(r->name);
+  throw UsageError(fmt::format("no rule '{}' in the model{}", rule, nearest_hint(rule, known)));
 }
 
 }  // namespace
@@ -183,6 +177,8 @@ Number Model::number(const std::string& name, const Expression& value) {
   if (value.has_decisions())
     throw UsageError(fmt::format("number {} would depend on a decision", name));
   ModelData& m = change_what_is_stated();
+  m.names.values.insert(name);
+  m.names.numbers.emplace(name, static_cast<Index>(m.numbers.size()));
   m.numbers.push_back({name, value});
   return {m.tag, static_cast<Index>(m.numbers.size()) - 1};
 }
@@ -251,6 +247,8 @@ Decisions Model::decide(const std::string& name, const Over& over, bool integer,
   ModelData& m = change_what_is_stated();
   family->first = m.num_decisions;
   m.num_decisions += family->index.count;
+  m.names.values.insert(name);
+  m.names.families.emplace(name, static_cast<Index>(m.families.size()));
   m.families.push_back(family);
   return {m.tag, family};
 }
@@ -272,7 +270,9 @@ Quantities Model::let_family(const std::string& name, const Over& over,
     family->values.push_back(value(family->index.rows(i)));
     need_same_model(*data_, family->values.back());
   }
-  change().lets.push_back(family);
+  ModelData& m = change();
+  m.names.values.insert(name);
+  m.lets.push_back(family);
   return Quantities(family);
 }
 
@@ -280,7 +280,9 @@ void Model::add_goal(const std::string& name, Sense sense, const Expression& goa
                      std::string stated) {
   need_new_name(*data_, name);
   need_same_model(*data_, goal);
-  change().goals.push_back({name, sense, goal, std::move(stated)});
+  ModelData& m = change();
+  m.names.values.insert(name);
+  m.goals.push_back({name, sense, goal, std::move(stated)});
 }
 
 void Model::yielding(const Rational& share) {
@@ -351,7 +353,10 @@ void Model::drop_limits(const Decision& decision, bool lower, bool upper, bool w
 
 void Model::forget_goals() {
   ModelData& m = change();
-  for (std::size_t k = 0; k < m.goals.size(); ++k) m.kept_inside.push_back(m.goal_with_charges(k));
+  for (std::size_t k = 0; k < m.goals.size(); ++k) {
+    m.kept_inside.push_back(m.goal_with_charges(k));
+    m.names.values.erase(m.goals[k].name);
+  }
   m.goals.clear();
 }
 
@@ -373,8 +378,11 @@ void Model::add_to_goal(std::size_t goal, const Expression& more) {
 void Model::only_goal(std::size_t goal) {
   if (goal >= data_->goals.size()) throw UsageError("the model has no such goal");
   ModelData& m = change();
-  for (std::size_t k = 0; k < m.goals.size(); ++k)
-    if (k != goal) m.kept_inside.push_back(m.goal_with_charges(k));
+  for (std::size_t k = 0; k < m.goals.size(); ++k) {
+    if (k == goal) continue;
+    m.kept_inside.push_back(m.goal_with_charges(k));
+    m.names.values.erase(m.goals[k].name);
+  }
   m.goals = {Goal(m.goals[goal])};
 }
 
@@ -383,21 +391,19 @@ Curve Model::curve(const std::string& name, const Curve& curve, std::string stat
   auto own = std::make_shared<CurveData>(curve.data());
   own->name = name;
   own->stated = std::move(stated);
-  change().curves.push_back(own);
+  ModelData& m = change();
+  m.names.values.insert(name);
+  m.curves.push_back(own);
   return Curve(own);
 }
 
 void Model::or_pay(const std::string& rule, const Expression& price) {
   need_same_model(*data_, price);
   if (price.has_decisions()) throw UsageError("a charge depends on a decision");
-  for (std::size_t r = 0; r < data_->rules.size(); ++r) {
-    if (data_->rules[r]->name != rule) continue;
-    auto family = std::make_shared<RuleFamily>(*data_->rules[r]);
-    family->prices.assign(family->conditions.size(), price);
-    change().rules[r] = family;
-    return;
-  }
-  throw UsageError(fmt::format("no rule '{}' in the model", rule));
+  const std::size_t r = at(rule_index(*data_, rule));
+  auto family = std::make_shared<RuleFamily>(*data_->rules[r]);
+  family->prices.assign(family->conditions.size(), price);
+  change().rules[r] = family;
 }
 
 void Model::rule(const std::string& name, const Condition& condition) {
@@ -409,10 +415,8 @@ void Model::rule_family(const std::string& name, const Over& over,
                         std::string stated,
                         const std::function<Expression(std::span<const Row>)>& price) {
   if (name.empty()) throw UsageError("a rule needs a name");
-  if (!data_->names_are_columns)
-    for (const auto& r : data_->rules)
-      if (r->name == name)
-        throw UsageError(fmt::format("there are two rules with the name '{}'", name));
+  if (!data_->names_are_columns && data_->names.rules.contains(name))
+    throw UsageError(fmt::format("there are two rules with the name '{}'", name));
   auto family = std::make_shared<RuleFamily>();
   family->name = name;
   family->index = IndexSet(over);
@@ -430,6 +434,7 @@ void Model::rule_family(const std::string& name, const Over& over,
   ModelData& m = change();
   m.rows_before.push_back(m.num_rule_rows);
   m.num_rule_rows += family->index.count;
+  m.names.rules.emplace(name, static_cast<Index>(m.rules.size()));
   m.rules.push_back(family);
 }
 
@@ -440,26 +445,13 @@ void Model::set(const Number& number, const Rational& value) {
 }
 
 void Model::set(const std::string& number, const Rational& value) {
+  const auto it = data_->names.numbers.find(number);
+  if (it != data_->names.numbers.end()) return set(Number{data_->tag, it->second}, value);
   std::vector<std::string> known;
-  for (std::size_t k = 0; k < data_->numbers.size(); ++k) {
-    if (data_->numbers[k].name == number)
-      return set(Number{data_->tag, static_cast<Index>(k)}, value);
-    known.push_back(data_->numbers[k].name);
-  }
+  for (const NumberDefinition& n : data_->numbers) known.push_back(n.name);
   throw UsageError(fmt::format("no number '{}' in the model{}", number,
                                known.empty() ? "; it has none" : nearest_hint(number, known)));
 }
-
-namespace {
-Index rule_index(const ModelData& m, const std::string& rule) {
-  std::vector<std::string> known;
-  for (std::size_t k = 0; k < m.rules.size(); ++k) {
-    if (m.rules[k]->name == rule) return static_cast<Index>(k);
-    known.push_back(m.rules[k]->name);
-  }
-  throw UsageError(fmt::format("no rule '{}' in the model{}", rule, nearest_hint(rule, known)));
-}
-}  // namespace
 
 void Model::without(const std::string& rule) {
   change().rules_off.insert(rule_index(*data_, rule));
@@ -484,13 +476,13 @@ Decision Model::decision(const std::string& wanted) const {
   // Family first, so that a wrong key is told among its own family.
   const std::size_t bracket = wanted.find('[');
   const std::string family_name = wanted.substr(0, bracket);
-  std::vector<std::string> known;
-  for (const auto& f : data_->families) {
-    if (f->index.tables.empty() && f->name == wanted) return {data_->tag, f->first, f->binary};
-    if (f->name != family_name || bracket == std::string::npos || !wanted.ends_with(']')) {
-      if (known.size() < 5000) known.push_back(f->name);
-      continue;
-    }
+  const Names& names = data_->names;
+  if (const auto it = names.families.find(wanted); it != names.families.end()) {
+    const auto& f = data_->families[at(it->second)];
+    if (f->index.tables.empty()) return {data_->tag, f->first, f->binary};
+  }
+  const auto it = names.families.find(family_name);
+  if (it != names.families.end() && bracket != std::string::npos && wanted.ends_with(']')) {
     std::vector<std::string> keys;
     std::string key;
     bool quoted = false, was_quoted = false;
@@ -510,8 +502,11 @@ Decision Model::decision(const std::string& wanted) const {
         key += c;
       }
     }
-    return Decisions(data_->tag, f).named(keys);
+    return Decisions(data_->tag, data_->families[at(it->second)]).named(keys);
   }
+  std::vector<std::string> known;
+  for (const auto& f : data_->families)
+    if (known.size() < 5000) known.push_back(f->name);
   throw UsageError(
       fmt::format("no decision '{}' in the model{}", wanted, nearest_hint(family_name, known)));
 }

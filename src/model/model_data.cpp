@@ -2,15 +2,10 @@
 
 #include <algorithm>
 
+#include "base/at.hpp"
 #include "kiteknot/errors.hpp"
 
 namespace kiteknot {
-namespace {
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
-}  // namespace
-
 const Family& ModelData::family_of(Index decision) const {
   const auto it = std::upper_bound(families.begin(), families.end(), decision,
                                    [](Index d, const auto& f) { return d < f->first; });

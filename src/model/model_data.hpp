@@ -6,6 +6,7 @@
 #include <memory>
 #include <set>
 #include <unordered_map>
+#include <unordered_set>
 
 #include "kiteknot/model.hpp"
 #include "model/derived.hpp"
@@ -82,9 +83,17 @@ struct NumberDefinition {
   Expression value;  // of numbers stated before
 };
 
+/// Where named things stand; of things with the same name, as columns of a file may have, the
+/// first.
+struct Names {
+  std::unordered_set<std::string> values;  // numbers, decisions, expressions, goals and curves
+  std::unordered_map<std::string, Index> numbers, families, rules;
+};
+
 struct ModelData {
   std::string title;
   Tag tag;
+  Names names;
   std::vector<Table> tables;
   std::vector<NumberDefinition> numbers;
   std::vector<std::shared_ptr<const CurveData>> curves;

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "base/text.hpp"
 
 namespace kiteknot {
@@ -15,10 +16,6 @@ std::uint64_t mix(std::uint64_t hash, std::string_view text) {
   return (hash ^ 0x1ffULL) * 0x100000001b3ULL;
 }
 constexpr std::uint64_t kHashStart = 0xcbf29ce484222325ULL;
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 }  // namespace
 

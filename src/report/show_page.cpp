@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "base/text.hpp"
 #include "model/lowering.hpp"
 #include "report/algebra.hpp"
@@ -14,9 +15,6 @@ namespace kiteknot {
 namespace {
 
 using report::Page;
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 Rational whole(std::size_t n) {
   return Rational(static_cast<long long>(n));
 }

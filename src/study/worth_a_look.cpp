@@ -3,16 +3,13 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "base/text.hpp"
 #include "kiteknot/study.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
 namespace {
-
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
 
 class Reader {
  public:

@@ -142,3 +142,30 @@ TEST_CASE("comparisons put decisions on one side whatever way they were written"
   CHECK(c.high == Rational(4));
   CHECK_THROWS_AS(lowered(within(Expression(y), Expression(x), 4)), UsageError);
 }
+
+TEST_CASE("every name is found among many, taken once, and free again when its goal is let go",
+          "[model]") {
+  Model m("names");
+  for (int k = 0; k < 2000; ++k) {
+    const std::string n = std::to_string(k);
+    const Decision x = m.binary("x" + n).only();
+    (void)m.number("n" + n, k);
+    m.rule("r" + n, Expression(x) <= 1);
+  }
+  m.maximize("worth", m.decision("x7"));
+  for (const char* taken : {"x1999", "n0", "worth"})
+    CHECK_THROWS_WITH(m.binary(taken), Catch::Contains("taken already"));
+  CHECK_THROWS_WITH(m.rule("r1234", Expression(m.decision("x0")) <= 1),
+                    Catch::Contains("two rules with the name 'r1234'"));
+  CHECK_THROWS_WITH(m.without("r2000"), Catch::Contains("no rule 'r2000'"));
+  CHECK_THROWS_WITH(m.set("n2000", 1), Catch::Contains("no number 'n2000'"));
+  CHECK_THROWS_WITH(m.decision("x2000"), Catch::Contains("no decision 'x2000'"));
+  CHECK(m.name(m.decision("x1042")) == "x1042");
+  m.set("n1042", 5);
+  Model copy = m;
+  copy.forget_goals();
+  copy.minimize("worth", copy.decision("x1"));
+  CHECK(copy.goal_name() == "worth");
+  CHECK_THROWS_WITH(copy.minimize("worth", copy.decision("x1")), Catch::Contains("taken"));
+  CHECK(m.goal_sense() == Sense::maximize);  // the original keeps its own
+}

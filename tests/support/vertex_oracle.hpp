@@ -8,6 +8,7 @@
 #include <optional>
 #include <vector>
 
+#include "base/at.hpp"
 #include "kiteknot/rational.hpp"
 #include "lp/program.hpp"
 
@@ -42,7 +43,6 @@ class VertexOracle {
   }
 
  private:
-  static std::size_t at(linalg::Index i) { return static_cast<std::size_t>(i); }
   struct Limit {
     std::vector<Rational> row;
     Rational value;

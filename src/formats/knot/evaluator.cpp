@@ -5,15 +5,10 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "formats/knot/messages.hpp"
 
 namespace kiteknot::formats::knot {
-namespace {
-std::size_t at(Index i) {
-  return static_cast<std::size_t>(i);
-}
-}  // namespace
-
 void Evaluator::set_rows(std::span<const Row> rows) {
   constexpr std::size_t kRoom = 16;  // totals put their rows behind these
   slots_.resize(std::max(slots_.size(), rows.size() + kRoom));
