@@ -275,7 +275,7 @@ inline Family badly_scaled(std::uint64_t seed) {
   std::vector<double> scale;
   for (Index i = 0; i < plain.program.num_rows(); ++i) {
     scale.push_back(std::pow(10.0, static_cast<double>(random.between(-4, 4))));
-    f.program.add_row(scale.back(), kInf, {}, false);
+    f.program.add_row(scale.back(), kInf, {}, true);  // the doubles are the data
   }
   for (Index j = 0; j < plain.program.num_columns(); ++j) {
     const double unit = std::pow(10.0, static_cast<double>(random.between(-2, 2)));

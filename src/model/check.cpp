@@ -7,7 +7,6 @@
 #include "base/text.hpp"
 #include "base/tolerances.hpp"
 #include "kiteknot/plan.hpp"
-#include "kiteknot/result.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 
@@ -227,24 +226,6 @@ PlanReport check(const Model& model, const Plan& plan, bool relaxed) {
 
 PlanReport check_exactly(const Model& model, const Plan& plan, bool relaxed) {
   return checked(model, plan, relaxed, false);
-}
-
-const Rational& Result::goal() const {
-  if (goals.empty() || !goals[0].value)
-    throw UsageError("there is no plan, so the goal has no value");
-  return *goals[0].value;
-}
-
-const Rational& Result::operator[](const Decision& d) const {
-  if (!plan) throw UsageError(fmt::format("there is no plan: the model is {}", word(outcome)));
-  return (*plan)[d];
-}
-
-std::vector<std::string> Result::chosen(const Decisions& family) const {
-  std::vector<std::string> names;
-  for (Index i = 0; i < family.size(); ++i)
-    if (!(*this)[family.member(i)].is_zero()) names.push_back(model_.name(family.member(i)));
-  return names;
 }
 
 }  // namespace kiteknot
