@@ -25,9 +25,9 @@ std::string ModelData::rule_name(Index family, Index member) const {
 }
 
 std::vector<std::string> ModelData::later_goals() const {
-  std::vector<std::string> names;
-  for (std::size_t k = 1; k < goals.size(); ++k) names.push_back(goals[k].name);
-  return names;
+  std::vector<std::string> later;
+  for (std::size_t k = 1; k < goals.size(); ++k) later.push_back(goals[k].name);
+  return later;
 }
 
 std::string ModelData::placed(const std::string& of) const {
