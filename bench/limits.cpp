@@ -117,16 +117,6 @@ constexpr double kLimits[] = {0.02, 0.1, 0.3, 1.0};
 void measure(const std::string& name, const std::string& text, int swept = 0) {
   const Model model = read(text);
   SolveOptions options;
-  for (const char* name_of_method : {"exact", "relaxed", "greedy", "rounded"}) {
-    Overrun o;
-    for (const double limit : kLimits) {
-      options.seconds = limit;
-      const Stopwatch clock;
-      (void)method(name_of_method).run(model, options, nullptr);
-      o.take(clock.seconds(), limit);
-    }
-    row(name, name_of_method, o);
-  }
   const auto question = [&](const std::string& what, const std::function<void()>& ask) {
     Overrun o;
     for (const double limit : kLimits) {
@@ -137,6 +127,8 @@ void measure(const std::string& name, const std::string& text, int swept = 0) {
     }
     row(name, what, o);
   };
+  for (const char* way : {"exact", "relaxed", "greedy", "rounded"})
+    question(way, [&] { (void)method(way).run(model, options, nullptr); });
   const auto variants = [&](const std::string& what, const std::function<Variation()>& ask) {
     Overrun o;
     for (const double limit : kLimits) {

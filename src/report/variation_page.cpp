@@ -137,7 +137,7 @@ class VariationPage {
   }
 
   std::string standing_of(const Variant& base) const {
-    const std::string text = verdict(base);
+    std::string text = verdict(base);
     if (!base.goal) return text;
     std::vector<std::string> values = {figure(*base.goal)};
     for (const Rational& later : base.later) values.push_back(figure(later));
