@@ -141,7 +141,7 @@ void sweep_in_one_program(const Model& m, Shares& shares) {
                       }
                     }));
     Variation v;
-    asked = std::min(asked, seconds_of([&] { v = sweep(m, "grant", kFrom, kTo, kPoints); }));
+    asked = std::min(asked, seconds_of([&] { v = sweep(m, {"grant", kFrom, kTo, kPoints}); }));
     for (std::size_t k = 0; k < values.size(); ++k)
       if (v.variants[k].goal != values[k]) std::cout << "WRONG VALUE\n";
   }

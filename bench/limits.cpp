@@ -138,8 +138,9 @@ void measure(const std::string& name, const std::string& text, int swept = 0) {
     row(name, what, o);
   };
   if (swept > 0)
-    variants("a sweep, each value",
-             [&] { return sweep(model, "half", swept / 2, swept, 3, false, options); });
+    variants("a sweep, each value", [&] {
+      return sweep(model, {"half", swept / 2, swept, 3, false}, options);
+    });
   variants("rules left out, each", [&] { return without_each(model, false, options); });
   question("explain", [&] { (void)explain(model, {{}, {}, options}); });
 }

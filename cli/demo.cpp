@@ -100,7 +100,7 @@ class Story {
     step("Doubt it: what would more money bring?",
          "The grant is swept over a range, and the values at which the plan changes are found.",
          "vary programme.knot --sweep grant=1100..1300/5 --steps");
-    print(variation_page(programme, sweep(programme, "grant", 1100, 1300, 5, true), page_));
+    print(variation_page(programme, sweep(programme, {"grant", 1100, 1300, 5, true}), page_));
 
     step("Why is that show not in it?", "What it would cost, and what would have to be different.",
          "explain programme.knot --why 'run[\"wind garden\"] = 1'");

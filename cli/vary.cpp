@@ -30,8 +30,10 @@ Variation swept(const Model& model, const std::string& text, bool steps,
       if (points->sign() <= 0 || *points > Rational(10000))
         throw CommandLineError("a sweep has from 1 to 10,000 points, not " + points->text());
       try {
-        return sweep(model, text.substr(0, equals), *from, *to,
-                     static_cast<int>(points->to_double()), steps, options);
+        return sweep(
+            model,
+            {text.substr(0, equals), *from, *to, static_cast<int>(points->to_double()), steps},
+            options);
       } catch (const UsageError& e) {
         throw CommandLineError("--sweep " + text + ": " + e.what());
       }

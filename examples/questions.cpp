@@ -24,7 +24,7 @@ int main() {
   model.rule("enough", total(run) >= 2);
 
   // What if there were more hours? Where does the plan change?
-  const kk::Variation more = kk::sweep(model, "hours", 16, 32, 5, true);
+  const kk::Variation more = kk::sweep(model, {"hours", 16, 32, 5, true});
   for (const kk::Step& step : more.steps)
     std::cout << "from " << step.after.text() << " hours on the crowd is "
               << step.goal_after->text() << "\n";

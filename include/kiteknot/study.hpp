@@ -21,7 +21,7 @@ class Memory;
 
 class Study {
  public:
-  explicit Study(Model model);
+  explicit Study(const Model& model);
   ~Study();
   Study(Study&&) noexcept;
   Study& operator=(Study&&) noexcept;

@@ -58,14 +58,19 @@ Variation compare_scenarios(const Model& base,
 /// What dropping each rule family (with `rows`: each row of every rule) would gain, whether or not
 /// it binds. In one search where rules are plain rows over whole decisions, else warm.
 Variation without_each(const Model& model, bool rows = false, const SolveOptions& options = {});
-/// `points` values of a number from one to another, both included; UsageError for a number that is
-/// not there, or no points. With `steps`, the values at which the plan changes are found between
-/// the points that differ: by bisection down to a millionth of the range, and exactly where it is
-/// the number that makes the new plan possible. In one search where the number stands in limits of
-/// plain rows over whole decisions only, else warm.
-Variation sweep(const Model& model, const std::string& number, const Rational& from,
-                const Rational& to, int points, bool steps = false,
-                const SolveOptions& options = {});
+
+/// `points` values of a number from one to another, both included. With `steps`, the values at
+/// which the plan changes are found between the points that differ: by bisection down to a
+/// millionth of the range, and exactly where it is the number that makes the new plan possible.
+struct Sweep {
+  std::string number;
+  Rational from, to;
+  int points = 2;
+  bool steps = false;
+};
+/// UsageError for a number that is not there, or no points. In one search where the number stands
+/// in limits of plain rows over whole decisions only, else warm.
+Variation sweep(const Model& model, const Sweep& question, const SolveOptions& options = {});
 
 std::string variation_page(const Model& model, const Variation& variation,
                            const PageOptions& options = {});

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "base/at.hpp"
 
@@ -103,7 +104,40 @@ std::optional<ScaledVector> fractions(const std::vector<mpz_class>& digits, long
 
 }  // namespace
 
+// Rows and columns in turn to the middle of their sizes (geometric scaling), in powers of two.
+void ExactSystem::balance() {
+  const std::size_t k = at(matrix_.size());
+  constexpr int kPasses = 3;
+  constexpr long kClose = 10;  // bits; below that it is not worth longer numbers
+  std::vector<long> row(k, 0), column(k, 0);
+  const auto middle = [&](std::vector<long>& to, const std::vector<long>& other, bool rows) {
+    std::vector<long> least(k, std::numeric_limits<long>::max());
+    std::vector<long> most(k, std::numeric_limits<long>::min());
+    for (std::size_t r = 0; r < k; ++r)
+      for (std::size_t e = matrix_.start[r]; e < matrix_.start[r + 1]; ++e) {
+        const std::size_t c = at(matrix_.column[e]), own = rows ? r : c;
+        const long size = bits(matrix_.value[e]) + other[rows ? c : r];
+        least[own] = std::min(least[own], size);
+        most[own] = std::max(most[own], size);
+      }
+    for (std::size_t i = 0; i < k; ++i) to[i] = least[i] > most[i] ? 0 : -(least[i] + most[i]) / 2;
+  };
+  for (int pass = 0; pass < kPasses; ++pass) {
+    middle(row, column, true);
+    middle(column, row, false);
+  }
+  const auto [row_low, row_high] = std::minmax_element(row.begin(), row.end());
+  const auto [column_low, column_high] = std::minmax_element(column.begin(), column.end());
+  if (k == 0 || (*row_high - *row_low < kClose && *column_high - *column_low < kClose)) return;
+  for (const long v : row) row_shift_.push_back(static_cast<unsigned long>(v - *row_low));
+  for (const long v : column) column_shift_.push_back(static_cast<unsigned long>(v - *column_low));
+  for (std::size_t r = 0; r < k; ++r)
+    for (std::size_t e = matrix_.start[r]; e < matrix_.start[r + 1]; ++e)
+      matrix_.value[e] <<= row_shift_[r] + column_shift_[at(matrix_.column[e])];
+}
+
 ExactSystem::ExactSystem(Matrix matrix) : matrix_(std::move(matrix)) {
+  balance();
   const Index k = matrix_.size();
   row_exponent_.assign(at(k), 0);
   std::vector<std::size_t> start(at(k) + 1, 0);
@@ -176,10 +210,25 @@ bool ExactSystem::confirmed(const ScaledVector& x, const std::vector<mpz_class>&
   return std::all_of(rest.begin(), rest.end(), [](const mpz_class& v) { return v == 0; });
 }
 
+// R M C x' = R b and x = C x'; for the transpose the two change places.
 std::optional<ScaledVector> ExactSystem::solve(const std::vector<mpz_class>& b, bool transposed,
                                                const ExactLimits& limits, WorkCounter& work) {
-  const std::size_t k = b.size();
   if (!regular_) return std::nullopt;
+  if (row_shift_.empty()) return lift(b, transposed, limits, work);
+  const auto shifted = [](std::vector<mpz_class>& v, const std::vector<unsigned long>& by) {
+    for (std::size_t i = 0; i < v.size(); ++i)
+      if (v[i] != 0) v[i] <<= by[i];
+  };
+  std::vector<mpz_class> right = b;
+  shifted(right, transposed ? column_shift_ : row_shift_);
+  std::optional<ScaledVector> x = lift(right, transposed, limits, work);
+  if (x) shifted(x->numerator, transposed ? row_shift_ : column_shift_);
+  return x;
+}
+
+std::optional<ScaledVector> ExactSystem::lift(const std::vector<mpz_class>& b, bool transposed,
+                                              const ExactLimits& limits, WorkCounter& work) {
+  const std::size_t k = b.size();
   constexpr long kDigits = 40;    // that a step asks of the factor, at most
   constexpr long kLeastGain = 8;  // bits that a step must bring
   const auto a_step = static_cast<std::int64_t>(lu_.num_entries()) +

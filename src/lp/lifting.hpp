@@ -9,6 +9,9 @@
 //
 //   M x = b with M = S A, S a diagonal that makes the rows whole
 //   step: d = round(2^s M^-1 r), r := 2^s r - M d, x := 2^s x + d;   |r| stays small
+//
+// Digits are cut off at one place for all unknowns, so where sizes differ much the equations and
+// unknowns are first brought to like units by powers of two, shifted up only: whole stays whole.
 
 #include <optional>
 #include <vector>
@@ -47,7 +50,6 @@ class ExactSystem {
   /// Factorises in doubles. O(factor).
   explicit ExactSystem(Matrix matrix);
   [[nodiscard]] bool regular() const noexcept { return regular_; }
-  [[nodiscard]] const Matrix& matrix() const noexcept { return matrix_; }
 
   /// M x = b, or M' x = b; nothing where the factor carries too few digits or a limit is met.
   /// O(digits of the answer x (factor + entries)). Counts its work.
@@ -55,6 +57,9 @@ class ExactSystem {
                                     const ExactLimits& limits, WorkCounter& work);
 
  private:
+  void balance();
+  std::optional<ScaledVector> lift(const std::vector<mpz_class>& b, bool transposed,
+                                   const ExactLimits& limits, WorkCounter& work);
   void approximate(const std::vector<mpz_class>& r, long shift, bool transposed);
   void subtract_product(std::vector<mpz_class>& r, const std::vector<mpz_class>& d,
                         bool transposed) const;
@@ -62,6 +67,7 @@ class ExactSystem {
                                bool transposed) const;
 
   Matrix matrix_;
+  std::vector<unsigned long> row_shift_, column_shift_;  // of the balanced matrix; empty: none
   bool regular_ = false;
   linalg::Lu lu_;
   linalg::WorkVector work_;

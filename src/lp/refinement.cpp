@@ -117,17 +117,26 @@ Refined refined(const Simplex& simplex, const ExactLimits& limits) {
       scaled->set_bounds(k, low, std::max(low, high));
       scaled->set_cost(k, (v->d[at(k)] * cost_by).to_double());
     }
+    // The violation is about 1 now, however large the reduced costs beside it.
+    constexpr double kSmall = 1e-6;
+    double largest = 1.0;
+    for (const Rational& d : v->d) largest = std::max(largest, std::abs((d * cost_by).to_double()));
     Basis all{basis.columns, std::vector<Place>(at(m), Place::at_lower), {}};
     all.columns.insert(all.columns.end(), basis.rows.begin(), basis.rows.end());
     scaled->set_basis(all);
     SolveOptions options;
     options.interrupt = limits.interrupt;
-    if (scaled->solve(options).status != Status::optimal) break;
+    options.tolerances.optimality = std::min(options.tolerances.optimality, kSmall / largest);
+    options.exact_pivots = 0;  // of a program that is rounded anyway
+    const Status status = scaled->solve(options).status;
+    if (status != Status::optimal && status != Status::undecided) break;
     all = scaled->basis();
     if (std::count(all.rows.begin(), all.rows.end(), Place::basic) > 0) break;
-    basis = {{all.columns.begin(), all.columns.begin() + n},
-             {all.columns.begin() + n, all.columns.end()},
-             {}};
+    Basis next{{all.columns.begin(), all.columns.begin() + n},
+               {all.columns.begin() + n, all.columns.end()},
+               {}};
+    if (next.columns == basis.columns && next.rows == basis.rows) break;
+    basis = std::move(next);
   }
   return pivoted(p, std::move(basis), limits);
 }

@@ -93,6 +93,7 @@ struct SolveOptions {
   std::int64_t max_work = std::numeric_limits<std::int64_t>::max();  ///< units of this call
   double cutoff =
       std::numeric_limits<double>::infinity();  ///< stop once the safe bound is above it
+  int exact_pivots = 200;  ///< at most, where no basis settles; 0: undecided at once
   Interrupt interrupt{};
 };
 

@@ -66,8 +66,9 @@ Report Simplex::solve(const SolveOptions& options) {
 // From the basis at hand in exact arithmetic.
 Report Simplex::last_resort(const SolveOptions& options) {
   if (reason_.empty()) reason_ = "the simplex method did not settle on a clean basis";
-  constexpr int kPivots = 200;
-  const auto end = exact_pivots(program_, basis(), {kPivots, {.interrupt = options.interrupt}});
+  if (options.exact_pivots == 0) return finish(Status::undecided);
+  const auto end =
+      exact_pivots(program_, basis(), {options.exact_pivots, {.interrupt = options.interrupt}});
   const auto sayable = [](const Rational& v) { return std::isfinite(v.to_double()); };
   if (!end || end->status == Status::limit || !std::all_of(end->x.begin(), end->x.end(), sayable) ||
       !std::all_of(end->ray.begin(), end->ray.end(), sayable))

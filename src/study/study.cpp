@@ -5,8 +5,7 @@
 
 namespace kiteknot {
 
-Study::Study(Model model)
-    : model_(std::move(model)), memory_(std::make_unique<methods::Memory>()) {}
+Study::Study(const Model& model) : model_(model), memory_(std::make_unique<methods::Memory>()) {}
 Study::~Study() = default;
 Study::Study(Study&&) noexcept = default;
 Study& Study::operator=(Study&&) noexcept = default;

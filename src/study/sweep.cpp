@@ -12,9 +12,9 @@
 namespace kiteknot {
 namespace {
 
-class Sweep {
+class SweepRun {
  public:
-  Sweep(const Model& model, const std::string& number, const SolveOptions& options)
+  SweepRun(const Model& model, const std::string& number, const SolveOptions& options)
       : model_(model), number_(number), options_(options) {
     base_.emplace(methods::search(model_, options, nullptr, false, &memory_));
     v_.kind = Variation::Kind::sweep;
@@ -222,14 +222,13 @@ class Sweep {
 
 }  // namespace
 
-Variation sweep(const Model& model, const std::string& number, const Rational& from,
-                const Rational& to, int points, bool steps, const SolveOptions& options) {
-  if (points < 1) throw UsageError("a sweep has at least one point");
-  Model(model).set(number, from);  // wrong names are told before any work
-  Sweep s(model, number, options);
-  s.ask_points(from, to, points);
-  if (steps) s.find_steps(from, to);
-  return s.take();
+Variation sweep(const Model& model, const Sweep& question, const SolveOptions& options) {
+  if (question.points < 1) throw UsageError("a sweep has at least one point");
+  Model(model).set(question.number, question.from);  // wrong names are told before any work
+  SweepRun run(model, question.number, options);
+  run.ask_points(question.from, question.to, question.points);
+  if (question.steps) run.find_steps(question.from, question.to);
+  return run.take();
 }
 
 }  // namespace kiteknot

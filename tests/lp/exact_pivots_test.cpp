@@ -2,6 +2,8 @@
 // has to go on by exact pivots.
 #include "lp/exact_pivots.hpp"
 
+#include <cmath>
+
 #include <catch2/catch.hpp>
 
 #include "lp/proof.hpp"
@@ -84,6 +86,42 @@ TEST_CASE("refinement tells optimal and infeasible exactly, whatever basis it is
     CHECK(worth(p, *lp::exact_values(p, end.basis)) == truth.value);
   }
   CHECK(told > 200);
+}
+
+// The same program in other units: each row and column in its own power of ten, rounded, so that
+// ties in the first are told apart by the last digits only.
+TEST_CASE("refinement proves programs in units from 1e-6 to 1e6", "[lp][exact]") {
+  Random random(415);
+  for (int round = 0; round < 8; ++round) {
+    CAPTURE(round);
+    constexpr int kRows = 40, kColumns = 160;
+    lp::Simplex s;
+    std::vector<double> row, column;
+    const auto unit = [&](int most) {
+      return std::pow(10.0, static_cast<double>(random.between(-most, most)));
+    };
+    for (int j = 0; j < kColumns; ++j) {
+      column.push_back(unit(2));
+      s.add_column(static_cast<double>(random.between(1, 9)) / column.back(), 0.0, column.back());
+    }
+    for (int i = 0; i < kRows; ++i) {
+      row.push_back(unit(4));
+      std::vector<lp::Entry> entries;
+      for (int j = 0; j < kColumns; ++j)
+        if (random.chance(0.08) || j == i)
+          entries.push_back({j, row.back() / column[static_cast<std::size_t>(j)]});
+      s.add_row(row.back(), kInf, entries, true);
+    }
+    REQUIRE(s.solve().status == Status::optimal);
+    const lp::Refined end = lp::refined(s);
+    REQUIRE(end.status == Status::optimal);
+    const auto x = lp::exact_values(s.program(), end.basis);
+    const auto bound = lp::exact_bound(s.program(), end.basis);
+    REQUIRE(x);
+    REQUIRE(bound);
+    CHECK(lp::fits_exactly(s.program(), *x));
+    CHECK(worth(s.program(), *x) == *bound);
+  }
 }
 
 TEST_CASE("rows that cancel in doubles are told apart exactly", "[lp][exact]") {

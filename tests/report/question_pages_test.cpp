@@ -44,7 +44,7 @@ std::size_t widest(const std::string& text) {
 TEST_CASE("pages keep to their width", "[report][questions]") {
   Kites k(14);
   const PageOptions narrow{false, 60};
-  const Variation s = sweep(k.model, "cord", 4, 20, 5, true);
+  const Variation s = sweep(k.model, {"cord", 4, 20, 5, true});
   for (const std::string& page :
        {variation_page(k.model, s, narrow), firmness_page(firmness(k.model), narrow),
         variation_page(k.model, without_each(k.model, true), narrow),
@@ -68,7 +68,7 @@ TEST_CASE("a model without a plan, or without a goal, is told as such", "[report
   CHECK(has(firmness_page(firmness(goalless.model)), "There is no goal"));
   CHECK(has(why_page(why(goalless.model, Expression(goalless.red) >= 1), "red >= 1"),
             "There is no goal"));
-  const Variation s = sweep(goalless.model, "cord", 0, 14, 3, true);
+  const Variation s = sweep(goalless.model, {"cord", 0, 14, 3, true});
   const std::string swept = variation_page(goalless.model, s);
   CHECK(has(swept, "a plan meets all rules"));
   CHECK(has(swept, "no plan before, a plan there"));
@@ -141,7 +141,7 @@ TEST_CASE("of very many rows those are shown that cost most", "[report][question
 
 TEST_CASE("variations as CSV and JSON carry steps and exact figures", "[report][questions]") {
   Kites k(14);
-  const Variation s = sweep(k.model, "cord", 0, 20, 4, true);
+  const Variation s = sweep(k.model, {"cord", 0, 20, 4, true});
   const auto json = nlohmann::json::parse(variation_document(k.model, s));
   CHECK(json["kind"] == "sweep");
   CHECK(json["number"] == "cord");
@@ -193,7 +193,7 @@ TEST_CASE("questions about the first goal say so where others follow", "[report]
 
 TEST_CASE("a figure shows what is not proven and what is not known", "[report][questions]") {
   Kites k(14);
-  Variation v = sweep(k.model, "cord", 0, 20, 6, true);
+  Variation v = sweep(k.model, {"cord", 0, 20, 6, true});
   const std::string proven = sweep_figure(k.model, v, "out.svg");
   CHECK(has(proven, "$bars << EOD\nEOD"));
   CHECK(has(proven, "to 3, graph 1"));  // no plan up to the very first value with one
@@ -209,7 +209,7 @@ TEST_CASE("a figure shows what is not proven and what is not known", "[report][q
 
 TEST_CASE("figures are whole programs with the points in them", "[report][questions]") {
   Kites k(14);
-  const Variation s = sweep(k.model, "cord", 0, 20, 6, true);
+  const Variation s = sweep(k.model, {"cord", 0, 20, 6, true});
   const std::string svg = sweep_figure(k.model, s, "out.svg"),
                     png = sweep_figure(k.model, s, "out.part1", "out.png");
   CHECK(svg.find("set terminal svg") == 0);

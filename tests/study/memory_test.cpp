@@ -181,7 +181,7 @@ TEST_CASE("sweeps and rules left out agree with solving each, real decisions or 
       p.model.rule("real", Expression(y) + Expression(p.x[0]) <= Expression(p.room) / 9);
       p.model.minimize("then", Expression(y) - Expression(p.x[2]));
     }
-    const Variation v = sweep(p.model, "room", 0, Rational::ratio(140, 3), 70);
+    const Variation v = sweep(p.model, {"room", 0, Rational::ratio(140, 3), 70});
     REQUIRE(v.variants.size() == 70);
     for (const Variant& one : v.variants) {
       Model m = p.model;
@@ -219,7 +219,7 @@ TEST_CASE("variants of goals in order tell all of them", "[study][vary]") {
       REQUIRE(one.later.size() == 1);
       CHECK(one.later[0] == own.goals[1].value);
     };
-    const Variation v = sweep(p.model, "room", 0, 40, 9, true);
+    const Variation v = sweep(p.model, {"room", 0, 40, 9, true});
     CHECK(v.later_goals == std::vector<std::string>{"cost"});
     for (const Variant& one : v.variants) {
       Model m = p.model;

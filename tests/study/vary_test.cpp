@@ -78,7 +78,7 @@ TEST_CASE("each rule left out, and a number swept, agree with models of their ow
   REQUIRE(rules.variants.size() == 2);
   CHECK(*rules.variants[0].goal == Rational(38));
   CHECK(*rules.variants[1].goal == Rational(48));
-  const Variation s = sweep(read(""), "room", 0, 9, 10);
+  const Variation s = sweep(read(""), {"room", 0, 9, 10});
   REQUIRE(s.variants.size() == 10);
   for (int room = 0; room <= 9; ++room) {
     Model m = read("");
@@ -86,8 +86,8 @@ TEST_CASE("each rule left out, and a number swept, agree with models of their ow
     CHECK(s.variants[static_cast<std::size_t>(room)].goal == solve(m).goal());
   }
   CHECK(s.variants[0].nothing);
-  CHECK_THROWS_WITH(sweep(base, "rom", 0, 9, 3), Catch::Contains("nearest is 'room'"));
-  CHECK_THROWS_WITH(sweep(base, "room", 0, 9, 0), Catch::Contains("at least one point"));
+  CHECK_THROWS_WITH(sweep(base, {"rom", 0, 9, 3}), Catch::Contains("nearest is 'room'"));
+  CHECK_THROWS_WITH(sweep(base, {"room", 0, 9, 0}), Catch::Contains("at least one point"));
 }
 
 TEST_CASE("the steps of a sweep are those of enumeration", "[study][vary]") {
@@ -123,7 +123,7 @@ TEST_CASE("the steps of a sweep are those of enumeration", "[study][vary]") {
     };
     const bool falling = random.chance(0.3);
     const Variation v =
-        falling ? sweep(m, "limit", 20, 0, 3, true) : sweep(m, "limit", 0, 20, 3, true);
+        falling ? sweep(m, {"limit", 20, 0, 3, true}) : sweep(m, {"limit", 0, 20, 3, true});
     CHECK(v.all_steps);
     std::vector<Rational> found, wanted;
     for (const Step& s : v.steps) {

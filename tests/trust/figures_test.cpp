@@ -60,7 +60,7 @@ TEST_CASE("a number set again moves what is computed from it", "[trust][figures]
     plan.set(m.decision("x"), best + 1);
     CHECK_FALSE(check(m, plan).feasible);
   }
-  const Variation v = sweep(m, "n", -9, 0, 10);
+  const Variation v = sweep(m, {"n", -9, 0, 10});
   for (const Variant& at : v.variants)
     CHECK(*at.goal == at.at.abs() + std::max(at.at, Rational(2)));
 }

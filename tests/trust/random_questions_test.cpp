@@ -101,7 +101,7 @@ TEST_CASE("rules left out and sweeps end as trying all plans does", "[trust][kno
       check_variant(v, less.best());
       ++left_out;
     }
-    const Variation swept = sweep(m, "cap", 1, 13, 9, round % 3 == 0);
+    const Variation swept = sweep(m, {"cap", 1, 13, 9, round % 3 == 0});
     REQUIRE(swept.variants.size() == 9);
     for (const Variant& v : swept.variants) {
       Shop there = scene.shop;
