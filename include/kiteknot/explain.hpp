@@ -39,7 +39,8 @@ struct Clash {
 /// An irreducible set of clashing rule rows, bounds and wholeness. Junker 2004, "QuickXplain:
 /// preferred explanations and relaxations for over-constrained problems": about k log(n / k) solves
 /// for k of n, and k + 1 to verify; rules first, then the limits of the decisions in them.
-/// `options` limits each solve.
+/// The time limit holds for all solves together; what it ends is told as the smallest part that was
+/// proven to clash by then, none of it shown to be needed.
 Clash find_clash(const Model& model, const SolveOptions& options = {});
 
 /// Clashes without a rule row in common, each found with the rows of those before it let go, until

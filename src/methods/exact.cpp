@@ -166,14 +166,25 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   const bool has_integers = lowering.problem.num_integers() > 0;
   const double before = clock.seconds();
   mip::SearchOptions engine = engine_options(options, lowering, m.num_decisions, memory);
-  engine.seconds = std::max(0.0, engine.seconds - before);
+  // What comes after the search (values, the check as stated) goes over the model's terms once or
+  // twice; lowering has done so several times.
+  constexpr double kAfterwards = 0.3;  // of lowering
+  engine.seconds = std::max(0.0, engine.seconds - (1.0 + kAfterwards) * before);
   Translator translator(model, lowering, before, observer);
+  std::optional<Plan> judged;  // the last that was accepted, and what the check said
+  PlanReport said;
   const mip::Judge judge = [&](std::span<const Rational> values) {
-    const PlanReport report = check_exactly(model, plan_of(model, values), relaxed);
-    if (!report.goal) return mip::Verdict{report.feasible, 0};
+    Plan plan = plan_of(model, values);
+    PlanReport report = check_exactly(model, plan, relaxed);
+    mip::Verdict verdict{report.feasible, 0};
     // A relaxed point has the goal of the relaxation, whatever its curves would say.
-    return mip::Verdict{report.feasible,
-                        lowering.to_problem(relaxed ? lowering.goal_at(values) : *report.goal)};
+    if (report.goal)
+      verdict.goal = lowering.to_problem(relaxed ? lowering.goal_at(values) : *report.goal);
+    if (verdict.accepted) {
+      judged = std::move(plan);
+      said = std::move(report);
+    }
+    return verdict;
   };
   mip::SearchResult found =
       mip::Search(memory != nullptr ? lowering.problem : std::move(lowering.problem), judge,
@@ -191,7 +202,11 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (found.ray) result.direction.assign(found.ray->begin(), found.ray->begin() + m.num_decisions);
   if (found.plan) {
     result.plan.emplace(plan_of(model, *found.plan));
-    result.report = check(model, *result.plan, relaxed);
+    // Whole decisions have no tolerances: the report is the same.
+    const bool whole =
+        !relaxed && std::ranges::all_of(m.families, [](const auto& f) { return f->integer; });
+    const bool known = whole && judged && judged->values() == result.plan->values();
+    result.report = known ? std::move(said) : check(model, *result.plan, relaxed);
     if (relaxed && result.report->goal) result.report->goal = lowering.goal_at(*found.plan);
   }
   tell_stretches(result.relaxed, found, lowering, result);

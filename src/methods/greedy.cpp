@@ -66,6 +66,7 @@ class GreedyRun {
       if (m_.rules_off.contains(static_cast<Index>(r))) continue;
       if (m_.rules[r]->soft()) continue;
       for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
+        if (interrupt_.now()) return;  // run() will find out
         const auto stated = as_sum(m_.rules[r]->conditions[at(i)]);
         if (!stated || !is_linear(*stated)) continue;  // told by the check
         Line line{static_cast<Index>(r), i, linear_rule(collector, *stated), 0};
@@ -88,7 +89,7 @@ class GreedyRun {
   }
 
   MethodAnswer run() {
-    find_scarce();
+    if (!interrupt_.now()) find_scarce();
     if (!meet_needs() || !collect_gains()) answer_.note = "it was stopped before it was through";
     answer_.method = answer_.label = "greedy";
     answer_.report = check(model_, plan_);

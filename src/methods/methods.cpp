@@ -27,6 +27,40 @@ MethodAnswer answer_of(const Result& r, std::string method) {
   return a;
 }
 
+enum class Rounding { nearest, down, up };
+constexpr Rounding kRoundings[] = {Rounding::nearest, Rounding::down, Rounding::up};
+
+MethodAnswer rounding(const Result& result, Rounding how) {
+  const ModelData& m = result.model().data();
+  constexpr double kNear = 1e-6;  // of a whole number: rounding down must not turn 0.9999999 into 0
+  const Stopwatch clock;
+  MethodAnswer a;
+  a.method = "rounded";
+  a.label = how == Rounding::nearest ? "rounded to nearest"
+            : how == Rounding::down  ? "rounded down"
+                                     : "rounded up";
+  Plan plan(result.model());
+  for (const auto& f : m.families)
+    for (Index i = 0; i < f->index.count; ++i) {
+      const Index d = f->first + i;
+      const double x = result.relaxed.point[static_cast<std::size_t>(d)];
+      // A relaxed plan holds exact values; the point of a search only doubles.
+      const Rational exact = result.relaxed_only && result.plan ? (*result.plan)[d] : Rational(x);
+      const bool whole = std::abs(x - std::round(x)) <= kNear;
+      Rational value = exact;
+      if (f->integer)
+        value = Rational(whole || how == Rounding::nearest ? std::round(x)
+                         : how == Rounding::down           ? std::floor(x)
+                                                           : std::ceil(x));
+      plan.set(Decision{m.tag, d}, value);
+    }
+  a.report = check(result.model(), plan);
+  a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
+  a.plan = std::move(plan);
+  a.seconds = result.search.seconds + clock.seconds();
+  return a;
+}
+
 class ExactMethod final : public Method {
  public:
   std::string name() const override { return "exact"; }
@@ -47,7 +81,7 @@ class RelaxedMethod final : public Method {
                                 Observer*) const override {
     const Result r = solve_relaxed(model, options);
     MethodAnswer a = answer_of(r, name());
-    if (!r.has_plan()) return {std::move(a)};
+    if (!r.has_plan() || r.search.seconds >= options.seconds) return {std::move(a)};
     const PlanReport whole = check(model, *r.plan);
     if (whole.feasible && whole.goal == a.report->goal)
       a.note = "its decisions came out whole by themselves";
@@ -63,9 +97,29 @@ class RoundedMethod final : public Method {
   }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
-    std::vector<MethodAnswer> answers = roundings(solve_relaxed(model, options));
+    const Stopwatch clock;
+    const Result relaxed = solve_relaxed(model, options);
+    std::vector<MethodAnswer> answers;
+    double last = 0.0;  // seconds that the last rounding took: the next one will take as long
+    const auto over = [&] {
+      return clock.seconds() + last >= options.seconds ||
+             Interrupt{.stopped = options.stop.flag()}.by_hand();
+    };
+    for (const Rounding how : kRoundings) {
+      if (relaxed.relaxed.point.empty()) break;
+      if (!answers.empty() && over()) {
+        answers.back().note = "the time was over before other ways of rounding were looked at";
+        return answers;
+      }
+      const double before = clock.seconds();
+      answers.push_back(rounding(relaxed, how));
+      last = clock.seconds() - before;
+    }
     if (!answers.empty()) {
-      if (!answers[0].report->feasible) answers.push_back(repaired(model, answers[0], options));
+      if (answers[0].report->feasible || over()) return answers;
+      SolveOptions limited = options;
+      limited.seconds = std::max(0.0, options.seconds - clock.seconds() - last);
+      answers.push_back(repaired(model, answers[0], limited));
       return answers;
     }
     MethodAnswer none;
@@ -105,7 +159,7 @@ class RoundedMethod final : public Method {
     SolveOptions limited = options;
     constexpr std::int64_t kMostNodes = 20'000;  // a lesson is not worth a long search
     limited.nodes = std::min(limited.nodes, kMostNodes);
-    limited.seconds = std::max(0.0, limited.seconds - rounding.seconds);
+    limited.seconds = std::max(0.0, limited.seconds - clock.seconds());
     const Result r = solve(nearest, limited);
     if (r.plan) {
       a.plan.emplace(model, r.plan->values());
@@ -129,34 +183,7 @@ class RoundedMethod final : public Method {
 std::vector<MethodAnswer> roundings(const Result& result) {
   std::vector<MethodAnswer> answers;
   if (result.relaxed.point.empty()) return answers;
-  const ModelData& m = result.model().data();
-  constexpr double kNear = 1e-6;  // of a whole number: rounding down must not turn 0.9999999 into 0
-  for (const char* how : {"rounded to nearest", "rounded down", "rounded up"}) {
-    const Stopwatch clock;
-    MethodAnswer a;
-    a.method = "rounded";
-    a.label = how;
-    Plan plan(result.model());
-    for (const auto& f : m.families)
-      for (Index i = 0; i < f->index.count; ++i) {
-        const Index d = f->first + i;
-        const double x = result.relaxed.point[static_cast<std::size_t>(d)];
-        // A relaxed plan holds exact values; the point of a search only doubles.
-        const Rational exact = result.relaxed_only && result.plan ? (*result.plan)[d] : Rational(x);
-        const bool whole = std::abs(x - std::round(x)) <= kNear;
-        Rational value = exact;
-        if (f->integer)
-          value = whole || a.label == "rounded to nearest"
-                      ? Rational(std::round(x))
-                      : Rational(a.label == "rounded down" ? std::floor(x) : std::ceil(x));
-        plan.set(Decision{m.tag, d}, value);
-      }
-    a.report = check(result.model(), plan);
-    a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
-    a.plan = std::move(plan);
-    a.seconds = result.search.seconds + clock.seconds();
-    answers.push_back(std::move(a));
-  }
+  for (const Rounding how : kRoundings) answers.push_back(rounding(result, how));
   return answers;
 }
 

@@ -57,7 +57,9 @@ class ExplanationPage {
                     : "These cannot hold together; of some it was not shown that they are needed:");
     page_.gap();
     std::vector<std::vector<std::string>> rows;
-    for (std::size_t k = 0; k < c.rows.size(); ++k) {
+    constexpr std::size_t kMostRows = 40;  // more are no explanation
+    const bool cut = !irreducible && c.rows.size() > kMostRows;
+    for (std::size_t k = 0; k < (cut ? kMostRows : c.rows.size()); ++k) {
       const RuleRow& row = c.rows[k];
       std::string text = algebra_.text(m_.rules[static_cast<std::size_t>(row.family)]
                                            ->conditions[static_cast<std::size_t>(row.member)]);
@@ -66,6 +68,9 @@ class ExplanationPage {
     }
     limits(c, rows);
     page_.table(rows);
+    if (cut)
+      page_.say(fmt::format("and {} more; given more time, a smaller part of them is looked for.",
+                            counted(c.rows.size() - kMostRows, "rule")));
     page_.gap();
     if (!irreducible || c.kind != Clash::Kind::found) return;
     page_.say(

@@ -7,6 +7,7 @@
 #include "model/model_data.hpp"
 #include "study/irreducible.hpp"
 #include "study/loosen.hpp"
+#include "study/time_left.hpp"
 
 namespace kiteknot {
 namespace {
@@ -18,7 +19,7 @@ bool has_plan(Outcome outcome) {
 
 class ClashFinder {
  public:
-  ClashFinder(const Model& model, const SolveOptions& options) : model_(model), options_(options) {
+  ClashFinder(const Model& model, const SolveOptions& options) : model_(model), left_(options) {
     model_.forget_goals();
   }
 
@@ -35,12 +36,16 @@ class ClashFinder {
       clash_.kind = has_plan(outcome) ? Clash::Kind::none : Clash::Kind::undecided;
       return std::move(clash_);
     }
+    std::vector<RuleRow> proven = all;  // the smallest part so far that leaves nothing
     const auto clashes = [&](const std::vector<RuleRow>& rows) {
-      return solved(with_rows(rows)) == Outcome::infeasible;
+      const bool clash = !left_.over() && solved(with_rows(rows)) == Outcome::infeasible;
+      if (clash && rows.size() < proven.size()) proven = rows;
+      return clash;
     };
     if (!clashes({})) clash_.rows = irreducible(all, clashes);
-    find_limits();
-    verify();
+    if (!left_.over()) find_limits();
+    if (!left_.over()) verify();
+    if (clash_.kind != Clash::Kind::found && left_.over()) settle_for(proven);
     return std::move(clash_);
   }
 
@@ -59,9 +64,20 @@ class ClashFinder {
     return m;
   }
 
+  // The time was over before a smaller part was found.
+  void settle_for(const std::vector<RuleRow>& proven) {
+    clash_.kind = Clash::Kind::found;
+    clash_.rows = proven;
+    clash_.limits.clear();
+    clash_.limit_needed.clear();
+    clash_.all_limits = true;
+    clash_.row_needed.assign(proven.size(), 0);
+  }
+
   Outcome solved(const Model& m) {
+    if (left_.over()) return Outcome::undecided;
     ++clash_.solves;
-    SolveOptions options = options_;
+    SolveOptions options = left_.options();
     // A whole decision without bounds can keep a search going for ever.
     constexpr std::int64_t kMostNodes = 5000;
     if (!m.data().dropped_limits.empty()) options.nodes = std::min(options.nodes, kMostNodes);
@@ -121,7 +137,7 @@ class ClashFinder {
       return;
     }
     const auto clashes = [&](const std::vector<DecisionLimit>& kept) {
-      return solved(with_limits(kept)) == Outcome::infeasible;
+      return !left_.over() && solved(with_limits(kept)) == Outcome::infeasible;
     };
     if (candidates_.empty() || clashes({})) return;  // the rules clash whatever the decisions are
     // Often wholeness has nothing to do with it: then it is let go in one step.
@@ -137,6 +153,7 @@ class ClashFinder {
     const bool limits = !clash_.all_limits;
     const auto outcome = [&](const std::vector<RuleRow>& rows,
                              const std::vector<DecisionLimit>& kept) {
+      if (left_.over()) return Outcome::undecided;
       const std::vector<RuleRow> all = clash_.rows;
       clash_.rows = rows;
       Model m = limits ? with_limits(kept) : with_rows(rows);
@@ -157,7 +174,7 @@ class ClashFinder {
   }
 
   Model model_;
-  SolveOptions options_;
+  TimeLeft left_;
   std::vector<DecisionLimit> candidates_;
   Clash clash_;
 };
@@ -202,8 +219,13 @@ void tell_direction(Explanation& e, const Model& model, const Result& r) {
 Clashes find_clashes(const Model& model, std::size_t most, const SolveOptions& options) {
   Clashes all;
   Model rest = model;
+  const TimeLeft left(options);
   while (all.found.size() < most) {
-    Clash clash = find_clash(rest, options);
+    if (!all.found.empty() && left.over()) {
+      all.rest = Clash::Kind::undecided;
+      return all;
+    }
+    Clash clash = find_clash(rest, left.options());
     all.rest = clash.kind;
     if (clash.kind != Clash::Kind::found) return all;
     rest.keep_rows([&](std::int32_t family, std::int32_t member) {
@@ -213,24 +235,28 @@ Clashes find_clashes(const Model& model, std::size_t most, const SolveOptions& o
     all.found.push_back(std::move(clash));
     if (all.found.back().rows.empty()) return all;  // the decisions' limits alone clash
   }
-  all.rest = left_to_clash(rest, options);
+  all.rest = left_to_clash(rest, left.options());
   return all;
 }
 
 Explanation explain(const Model& model, const LooseningOptions& options) {
   check_rule_names(model, options);  // wrong ones are told before any work
   Explanation e;
+  const TimeLeft left(options.solve);
   e.clashes = find_clashes(model, 5, options.solve);
   if (!e.clashes.found.empty()) {
     e.outcome = Outcome::infeasible;
-    e.loosening = cheapest_loosening(model, options);
+    LooseningOptions way_out = options;
+    way_out.solve = left.options();
+    e.loosening = cheapest_loosening(model, way_out);
     return e;
   }
   if (e.clashes.rest == Clash::Kind::undecided) return e;
-  SolveOptions short_look = options.solve;  // mostly a goal without an end is seen before branching
+  SolveOptions short_look =
+      left.options();  // mostly a goal without an end is seen before branching
   short_look.nodes = 1;
   Result r = solve(model, short_look);
-  if (r.outcome != Outcome::unbounded && r.relaxed.unbounded) r = solve(model, options.solve);
+  if (r.outcome != Outcome::unbounded && r.relaxed.unbounded) r = solve(model, left.options());
   e.outcome = r.outcome == Outcome::unbounded ? r.outcome : Outcome::optimal;
   if (e.outcome == Outcome::unbounded && !r.direction.empty()) tell_direction(e, model, r);
   return e;

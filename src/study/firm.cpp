@@ -6,6 +6,7 @@
 #include "base/tolerances.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "study/time_left.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -15,7 +16,7 @@ class Firm {
  public:
   Firm(const Model& model, const SolveOptions& options, int most)
       : model_(model),
-        options_(options),
+        left_of_time_(options),
         study_(model),
         left_(most),
         out_{Result(model), {}, {}, 0, 0, model.data().later_goals()} {
@@ -23,7 +24,9 @@ class Firm {
   }
 
   Firmness run() {
-    out_.best = *ask(model_);
+    --left_;
+    ++out_.solves;
+    out_.best = study_.ask(model_, left_of_time_.options());
     if (!proven(out_.best)) return std::move(out_);
     const Goal& goal = model_.data().goals[0];
     sign_ = goal.sense == Sense::maximize ? 1 : -1;
@@ -42,10 +45,10 @@ class Firm {
 
  private:
   std::optional<Result> ask(const Model& m) {
-    if (left_ <= 0) return std::nullopt;
+    if (left_ <= 0 || left_of_time_.over()) return std::nullopt;
     --left_;
     ++out_.solves;
-    return study_.ask(m, options_);
+    return study_.ask(m, left_of_time_.options());
   }
   [[nodiscard]] Rational worth(const Result& r) const {
     return *r.goals[0].value * Rational(sign_);
@@ -190,7 +193,7 @@ class Firm {
   }
 
   Model model_;
-  SolveOptions options_;
+  TimeLeft left_of_time_;
   Study study_;
   int left_, sign_ = 1;
   Rational tolerance_;

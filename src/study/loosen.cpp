@@ -10,6 +10,7 @@
 #include "kiteknot/solve.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "study/time_left.hpp"
 
 namespace kiteknot {
 namespace {
@@ -17,7 +18,7 @@ namespace {
 class Loosener {
  public:
   Loosener(const Model& model, const LooseningOptions& options)
-      : stated_(model), options_(options), weight_(model.data().rules.size(), Rational(0)) {
+      : stated_(model), left_(options.solve), weight_(model.data().rules.size(), Rational(0)) {
     const ModelData& m = model.data();
     for (std::size_t r = 0; r < m.rules.size(); ++r)
       if (!m.rules_off.contains(static_cast<Index>(r)) && !m.rules[r]->soft()) weight_[r] = 1;
@@ -30,7 +31,7 @@ class Loosener {
 
   Loosening run() {
     Model priced = with_prices(true);
-    const Result r = solve(priced, options_.solve);
+    const Result r = solve(priced, left_.options());
     if (r.outcome == Outcome::infeasible) {
       out_.kind = Loosening::Kind::impossible;
       return std::move(out_);
@@ -98,7 +99,7 @@ class Loosener {
     }
     few.minimize("rules missed", missed);
     try {
-      SolveOptions limited = options_.solve;
+      SolveOptions limited = left_.options();
       constexpr std::int64_t kMostNodes = 20'000;
       limited.nodes = std::min(limited.nodes, kMostNodes);
       const Result r = solve(few, limited);
@@ -112,7 +113,7 @@ class Loosener {
   }
 
   const Model& stated_;
-  const LooseningOptions& options_;
+  TimeLeft left_;
   std::vector<Rational> weight_;  // by rule; 0: not to be missed
   Loosening out_;
 };

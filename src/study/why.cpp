@@ -4,6 +4,7 @@
 
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "study/time_left.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -31,7 +32,7 @@ class Asking {
   Asking(const Model& model, const Condition& condition, const SolveOptions& options, int most)
       : model_(model),
         condition_(condition),
-        options_(options),
+        left_of_time_(options),
         most_(most),
         study_(model),
         out_{Result(model),
@@ -56,7 +57,7 @@ class Asking {
     out_.other = ask(*other_);
     if (out_.other.outcome == Outcome::infeasible && out_.best.outcome != Outcome::infeasible &&
         !out_.holds) {
-      out_.clash = find_clash(*other_, options_);
+      out_.clash = find_clash(*other_, left_of_time_.options());
       out_.solves += out_.clash->solves;
     }
     if (out_.other.report)
@@ -73,7 +74,7 @@ class Asking {
  private:
   Result ask(const Model& m) {
     ++out_.solves;
-    return study_.ask(m, options_);
+    return study_.ask(m, left_of_time_.options());
   }
   bool holds_in(const Plan& plan) const {
     return Evaluation(model_.data(), plan.values(), false).is(condition_);
@@ -155,7 +156,7 @@ class Asking {
 
   Model model_;
   const Condition& condition_;
-  SolveOptions options_;
+  TimeLeft left_of_time_;
   int most_;
   Study study_;
   std::optional<Model> other_;

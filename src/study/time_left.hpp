@@ -1,0 +1,29 @@
+#pragma once
+// One limit on time for a question that takes several solves.
+
+#include <algorithm>
+
+#include "base/work.hpp"
+#include "kiteknot/solve.hpp"
+
+namespace kiteknot {
+
+class TimeLeft {
+ public:
+  explicit TimeLeft(const SolveOptions& options) : options_(options) {}
+  /// For the next solve.
+  [[nodiscard]] SolveOptions options() const {
+    SolveOptions next = options_;
+    next.seconds = std::max(0.0, options_.seconds - clock_.seconds());
+    return next;
+  }
+  [[nodiscard]] bool over() const {
+    return Interrupt{&clock_, options_.seconds, options_.stop.flag()}.now();
+  }
+
+ private:
+  SolveOptions options_;
+  Stopwatch clock_;
+};
+
+}  // namespace kiteknot
