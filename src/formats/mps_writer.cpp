@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "base/text.hpp"
 #include "formats/csv.hpp"
 #include "formats/files.hpp"
@@ -25,11 +26,11 @@ class MpsWriter {
 
   MpsText run() {
     const mip::Problem& p = lowered_.problem;
-    if (!p.conditional_rows().empty())
+    if (p.num_conditional_rows() > 0)
       throw UsageError(fmt::format(
           "{} cannot be said in MPS: {} hold only under a condition, because some decision in them "
           "has no bound; give it one",
-          m_.title, counted(p.conditional_rows().size(), "row")));
+          m_.title, counted(at(p.num_conditional_rows()), "row")));
     if (!p.ordered_sets().empty() || p.generator() != nullptr)
       throw UsageError(
           fmt::format("{} cannot be said in MPS: it has rules that are no rows", m_.title));

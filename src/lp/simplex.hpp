@@ -153,6 +153,10 @@ class Simplex {
   [[nodiscard]] bool degenerate() const;
 
   [[nodiscard]] Basis basis() const;
+  /// Where the rows' logicals stand, after a solve.
+  [[nodiscard]] std::span<const Place> row_places() const {
+    return std::span<const Place>(place_).subspan(at(n_), at(m_));
+  }
   /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
   void set_basis(const Basis& basis);
   /// Keeps basis, factor and weights to come back to. Both O(n + m + entries of the factor); rows

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mip/search.hpp"
+#include "mip/search/search.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot::methods {

@@ -5,7 +5,7 @@
 #include <map>
 #include <utility>
 
-#include "mip/search.hpp"
+#include "mip/search/search.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot::methods {

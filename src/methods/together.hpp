@@ -6,7 +6,7 @@
 
 #include "kiteknot/result.hpp"
 #include "methods/memory.hpp"
-#include "mip/together.hpp"
+#include "mip/variants/together.hpp"
 
 namespace kiteknot::methods {
 

@@ -4,7 +4,7 @@
 
 #include <optional>
 
-#include "mip/together.hpp"
+#include "mip/variants/together.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot {

@@ -115,7 +115,7 @@ class Lowerer {
     const mip::Problem& p = out_.problem;
     record.rows_from = p.num_rows();
     const Index columns = p.num_columns();
-    const std::size_t conditional = p.conditional_rows().size();
+    const Index conditional = p.num_conditional_rows();
     if (rules.soft()) {  // its violation stands in the goal
       record.linear = false;
     } else if (c.kind != Condition::Kind::compare) {
@@ -133,7 +133,7 @@ class Lowerer {
     }
     record.rows_to = p.num_rows();
     record.only_rows =
-        !rules.soft() && p.num_columns() == columns && p.conditional_rows().size() == conditional;
+        !rules.soft() && p.num_columns() == columns && p.num_conditional_rows() == conditional;
     out_.rows.push_back(std::move(record));
   }
 

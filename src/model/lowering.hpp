@@ -6,7 +6,7 @@
 // done is recorded and can be undone.
 
 #include "base/work.hpp"
-#include "mip/problem.hpp"
+#include "mip/problem/problem.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {

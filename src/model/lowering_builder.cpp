@@ -317,7 +317,7 @@ void Builder::conditional(const LinearForm& f, const Rational& low, const Ration
   row.when = {condition, guards[0].positive};
   row.row = problem_row(f, low, high, whole_scale(f.terms));
   if (note != nullptr) ++note->conditional;
-  problem_.add_conditional_row(std::move(row));
+  problem_.add_conditional_row(row);
 }
 
 void Builder::clause(Literals literals) {

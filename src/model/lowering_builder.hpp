@@ -10,7 +10,7 @@
 #include <unordered_map>
 
 #include "base/at.hpp"
-#include "mip/problem.hpp"
+#include "mip/problem/problem.hpp"
 #include "model/lowering.hpp"
 #include "model/model_data.hpp"
 

@@ -1,5 +1,5 @@
 // What is left of a node, against every point of its domain.
-#include "mip/enumerate.hpp"
+#include "mip/heuristics/enumerate.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -7,8 +7,7 @@
 #include <catch2/catch.hpp>
 
 #include "base/random.hpp"
-#include "mip/kinds.hpp"
-#include "mip/relaxation.hpp"
+#include "mip/relaxation/relaxation.hpp"
 
 using namespace kiteknot;
 using namespace kiteknot::mip;
@@ -76,9 +75,8 @@ TEST_CASE("what enumeration leaves out is not better than the best", "[mip][enum
     CAPTURE(round);
     const Drawn d = draw(random);
     Relaxation relaxation(d.problem);
-    for (const auto& kind : make_kinds(d.problem)) kind->start(relaxation);
     Domain domain(d.problem);
-    relaxation.take_bounds(domain);
+    relaxation.take(domain);
     if (relaxation.solve({}).status != lp::Status::optimal) continue;
     std::vector<Interval> reduced;
     const double bound = relaxation.simplex().bound(&reduced);

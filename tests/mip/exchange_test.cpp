@@ -1,5 +1,5 @@
 // Mending, exchanging and looking around a relaxed point: what comes out is feasible and no worse.
-#include "mip/exchange.hpp"
+#include "mip/heuristics/exchange.hpp"
 
 #include <algorithm>
 #include <cmath>

@@ -2,7 +2,7 @@
 #include <catch2/catch.hpp>
 
 #include "lp/ray.hpp"
-#include "mip/ray.hpp"
+#include "mip/relaxation/ray.hpp"
 #include "support/brute_force.hpp"
 
 using namespace kiteknot;

@@ -95,7 +95,6 @@ TEST_CASE("the relaxation scales rows by powers of two and unscales duals", "[mi
   p.add_column(0.0, 10.0, false, 1.0);
   p.add_row({{{0, 1000.0}}, 3000.0, kInf, true});
   mip::Relaxation relaxation(p);
-  for (const auto& kind : mip::make_kinds(p)) kind->start(relaxation);
   const lp::Program& program = relaxation.simplex().program();
   CHECK(program.rows().value(0)[0] == 1000.0 / 512.0);
   CHECK(program.row_lower(0) == 3000.0 / 512.0);
@@ -114,13 +113,13 @@ TEST_CASE("loose bounds give reals their own limits back and leave whole decisio
   REQUIRE(d.raise_lower(0, 2.0));
   REQUIRE(d.drop_upper(1, 10.0 / 3.0));
   mip::Relaxation relaxation(p);
-  relaxation.take_bounds(d);
+  relaxation.take(d);
   CHECK(relaxation.simplex().program().upper(1) == 10.0 / 3.0);
-  relaxation.take_bounds(d, true);
+  relaxation.take(d, true);
   CHECK(relaxation.simplex().program().upper(1) == 10.0);
   CHECK(relaxation.simplex().program().lower(0) == 2.0);
   REQUIRE(d.drop_upper(1, 0.0));  // a whole bound is exact and stays
-  relaxation.take_bounds(d, true);
+  relaxation.take(d, true);
   CHECK(relaxation.simplex().program().upper(1) == 0.0);
 }
 

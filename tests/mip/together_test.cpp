@@ -1,5 +1,5 @@
 // Several problems in one search, against every point of each.
-#include "mip/together.hpp"
+#include "mip/variants/together.hpp"
 
 #include <algorithm>
 #include <cmath>

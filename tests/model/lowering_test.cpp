@@ -179,7 +179,7 @@ TEST_CASE("a guarded row gets the least bound that the data allow", "[model][low
   CHECK(note_of(l, "link").largest_bound == Rational(40));
   CHECK(note_of(l, "least").largest_bound == Rational(8));
   CHECK(note_of(l, "wide").conditional == 1);
-  CHECK(l.problem.conditional_rows().size() == 1);
+  CHECK(l.problem.num_conditional_rows() == 1);
 }
 
 TEST_CASE("parts that occur twice share a binary", "[model][lowering]") {

@@ -4,7 +4,7 @@
 #include <optional>
 
 #include "base/random.hpp"
-#include "mip/search.hpp"
+#include "mip/search/search.hpp"
 #include "support/random_programs.hpp"
 
 namespace kiteknot::test {

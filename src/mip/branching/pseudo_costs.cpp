@@ -1,0 +1,47 @@
+#include "mip/branching/pseudo_costs.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/at.hpp"
+#include "base/tolerances.hpp"
+
+namespace kiteknot::mip {
+namespace {
+constexpr double kLeastRise = 1e-6;  // keeps the product score from vanishing
+}  // namespace
+
+PseudoCosts::PseudoCosts(Index num_columns) : down_(at(num_columns)), up_(at(num_columns)) {}
+
+void PseudoCosts::learn(Index column, bool up, double distance, double rise) {
+  if (distance <= 0.0) return;
+  const double rate = std::max(rise, 0.0) / distance;
+  for (Side* side : {up ? &up_[at(column)] : &down_[at(column)], up ? &all_up_ : &all_down_}) {
+    side->sum += rate;
+    ++side->count;
+  }
+}
+
+double PseudoCosts::rate(const Side& own, const Side& all) const {
+  if (own.count > 0) return own.sum / static_cast<double>(own.count);
+  return all.count > 0 ? all.sum / static_cast<double>(all.count) : 1.0;
+}
+
+Index PseudoCosts::choose(const Domain& domain, std::span<const double> point) const {
+  Index best = -1;
+  double best_score = -1.0;
+  for (Index j = 0; j < domain.problem().num_columns(); ++j) {
+    if (!domain.problem().integer(j) || domain.fixed(j)) continue;
+    const double fraction = point[at(j)] - std::floor(point[at(j)]);
+    if (std::min(fraction, 1.0 - fraction) <= Tolerances{}.integrality) continue;
+    const double down = rate(down_[at(j)], all_down_) * fraction;
+    const double up = rate(up_[at(j)], all_up_) * (1.0 - fraction);
+    const double score = std::max(down, kLeastRise) * std::max(up, kLeastRise);
+    if (score <= best_score) continue;
+    best = j;
+    best_score = score;
+  }
+  return best;
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,21 @@
+#pragma once
+
+#include <span>
+#include <vector>
+
+#include "mip/problem/rows.hpp"
+
+namespace kiteknot::mip {
+
+/// Adds rows when a point breaks them: rows that every plan satisfies, or (`local`) every plan
+/// below the node that the point is of.
+class Generator {
+ public:
+  virtual ~Generator() = default;
+  [[nodiscard]] virtual bool wants_fractions() const = 0;
+  /// `point` has one value a column; `integral`: all integer columns are within rounding of
+  /// integers, and the point will be taken as a plan unless a row is added.
+  virtual std::vector<Row> look(std::span<const double> point, bool integral) = 0;
+};
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,123 @@
+#include "mip/problem/problem.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/check.hpp"
+#include "base/interval.hpp"
+#include "kiteknot/errors.hpp"
+
+namespace kiteknot::mip {
+
+Statement& Problem::stating() {
+  if (stated_.use_count() > 1) stated_ = std::make_shared<Statement>(*stated_);
+  return *stated_;
+}
+
+Index Problem::add_column(double lower, double upper, bool integer, double cost) {
+  if (std::isnan(lower) || std::isnan(upper)) throw UsageError("a bound is not a number");
+  if (!std::isfinite(cost)) throw UsageError("a goal coefficient is not finite");
+  Statement& s = stating();
+  limits_.lower.push_back(lower);
+  limits_.upper.push_back(upper);
+  goal_.cost.push_back(cost);
+  s.integer.push_back(integer ? 1 : 0);
+  s.condition_of.push_back(-1);
+  s.linear.add_columns(1);
+  s.conditional.add_columns(1);
+  s.num_integers += integer ? 1 : 0;
+  return num_columns() - 1;
+}
+
+void Problem::set_cost(Index j, double cost) {
+  if (!std::isfinite(cost)) throw UsageError("a goal coefficient is not finite");
+  goal_.cost[at(j)] = cost;
+}
+
+bool Problem::moves_in_whole_steps(const Row& row) const {
+  return row.exact && std::all_of(row.entries.begin(), row.entries.end(), [&](const Entry& e) {
+           return integer(e.index) && whole(e.value);
+         });
+}
+
+Index Problem::add_row(const Row& row) {
+  const Index i = stating().linear.add(row, moves_in_whole_steps(row));
+  limits_.rows.lower.push_back(row.lower);
+  limits_.rows.upper.push_back(row.upper);
+  return i;
+}
+
+void Problem::set_limits(Index i, double lower, double upper) {
+  if (std::isnan(lower) || std::isnan(upper)) throw UsageError("a limit is not a number");
+  limits_.rows.lower[at(i)] = lower;
+  limits_.rows.upper[at(i)] = upper;
+}
+
+bool Problem::round_limits() {
+  constexpr double kWhole = 0x1p53;
+  for (Index i = 0; i < num_rows(); ++i) {
+    if (!row_whole(i)) continue;
+    // The model's own limit may lie on the other side of a whole number than its double.
+    const lp::Exact* own = known_row(i);
+    const auto whole_limit = [&](double limit, bool upper) {
+      if (own != nullptr) {
+        const Rational& exact = upper ? own->high : own->low;
+        if ((upper ? own->high_as : own->low_as) == limit && exact.is_finite()) {
+          const double near = (upper ? exact.floor() : exact.ceil()).to_double();
+          if (std::abs(near) <= kWhole) return near;
+        }
+      }
+      return upper ? std::floor(limit) : std::ceil(limit);
+    };
+    double& lower = limits_.rows.lower[at(i)];
+    double& upper = limits_.rows.upper[at(i)];
+    lower = whole_limit(lower, false);
+    upper = whole_limit(upper, true);
+    if (lower > upper) return false;
+  }
+  return true;
+}
+
+Index Problem::add_condition(Index column) {
+  Statement& s = stating();
+  const Index c = num_conditions();
+  s.condition_column.push_back(column);
+  if (column >= 0) {
+    KITEKNOT_CHECK(integer(column) && lower(column) >= 0.0 && upper(column) <= 1.0,
+                   "only a binary column stands for a condition");
+    KITEKNOT_CHECK(s.condition_of[at(column)] < 0, "a column stands for one condition");
+    s.condition_of[at(column)] = c;
+  }
+  return c;
+}
+
+void Problem::add_conditional_row(const ConditionalRow& row) {
+  KITEKNOT_CHECK(row.when.condition >= 0 && row.when.condition < num_conditions(),
+                 "unknown condition");
+  Statement& s = stating();
+  s.conditional.add(row.row, moves_in_whole_steps(row.row));
+  s.conditional_sides.lower.push_back(row.row.lower);
+  s.conditional_sides.upper.push_back(row.row.upper);
+  s.when.push_back(row.when);
+}
+
+void Problem::add_ordered_set(OrderedSet set) {
+  KITEKNOT_CHECK(set.width >= 1, "an ordered set lets at least one column be nonzero");
+  stating().ordered.push_back(std::move(set));
+}
+
+void Problem::set_generator(std::shared_ptr<Generator> generator) {
+  stating().generator = std::move(generator);
+}
+
+void Problem::set_exact_bounds(Index j, lp::Exact bounds) {
+  stating().known_bounds[j] = std::move(bounds);
+}
+
+void Problem::clear_goal() {
+  goal_.cost.assign(goal_.cost.size(), 0.0);
+  goal_.known.clear();
+  set_goal_facts(true, 1.0);
+}
+
+}  // namespace kiteknot::mip

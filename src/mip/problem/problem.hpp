@@ -1,0 +1,158 @@
+#pragma once
+// The Problem as solved: columns with bounds and kinds, and constraints of four kinds. Names live
+// in the Model; here everything is a number.
+//
+//   minimise c'x over l <= x <= u, some x integer, where
+//   linear rows        L <= a'x <= U
+//   conditional rows   L <= a'x <= U whenever a literal holds
+//   ordered sets       at most `width` neighbouring columns of a list are not 0
+//   generated rows     whatever a Generator adds when it looks at a point
+//
+// A condition is something that holds or fails; a binary column may stand for it (1: it holds).
+//
+// A Problem is three values: what was stated (rows, kinds, conditions: once, shared by all copies),
+// limits (bounds and sides) and the goal. A question that asks for other limits or another goal
+// takes a copy and changes these; the matrix is never copied.
+
+#include <memory>
+#include <unordered_map>
+#include <vector>
+
+#include "base/at.hpp"
+#include "mip/problem/generator.hpp"
+#include "mip/problem/row_store.hpp"
+
+namespace kiteknot::mip {
+
+/// What never differs between variants of a problem.
+struct Statement {
+  std::vector<char> integer;  ///< by columns
+  RowStore linear, conditional;
+  Sides conditional_sides;
+  std::vector<Literal> when;            ///< by conditional rows
+  std::vector<Index> condition_column;  ///< by conditions; -1: none
+  std::vector<Index> condition_of;      ///< by columns; -1: none
+  std::vector<OrderedSet> ordered;
+  std::shared_ptr<Generator> generator;
+  std::unordered_map<Index, lp::Exact> known_bounds;  ///< the model's numbers where no double is
+  Index num_integers = 0;
+};
+
+/// What variants differ in.
+struct Limits {
+  std::vector<double> lower, upper;  ///< by columns
+  Sides rows;                        ///< of linear rows
+};
+
+/// Costs are the model's numbers times one factor, exactly where `exact` is set. `step` 0: nothing
+/// is known of the goal's steps, otherwise every plan's goal is a multiple of it.
+struct Goal {
+  std::vector<double> cost;
+  std::vector<Rational> known;  ///< the costs where no double is; empty: they are
+  bool exact = true;
+  double step = 0.0;
+};
+
+class Problem {
+ public:
+  Index add_column(double lower, double upper, bool integer, double cost);
+  Index add_row(const Row& row);
+  /// A new condition; `column`: a binary column that stands for it, -1 for none.
+  Index add_condition(Index column = -1);
+  void add_conditional_row(const ConditionalRow& row);
+  void add_ordered_set(OrderedSet set);
+  void set_generator(std::shared_ptr<Generator> generator);
+  void set_exact_bounds(Index j, lp::Exact bounds);
+
+  void set_limits(Index i, double lower, double upper);
+  void set_bounds(Index j, double lower, double upper) {
+    limits_.lower[at(j)] = lower;
+    limits_.upper[at(j)] = upper;
+  }
+  /// Rounds the limits of rows that can only take whole values inward; false where nothing is left
+  /// between them. Cuts no plan off, but changes the relaxation.
+  [[nodiscard]] bool round_limits();
+
+  void set_cost(Index j, double cost);
+  void set_goal_facts(bool cost_exact, double step) {
+    goal_.exact = cost_exact;
+    goal_.step = step;
+  }
+  void set_exact_costs(std::vector<Rational> costs) { goal_.known = std::move(costs); }
+  void clear_goal();
+
+  [[nodiscard]] Index num_columns() const noexcept {
+    return static_cast<Index>(limits_.lower.size());
+  }
+  [[nodiscard]] Index num_rows() const noexcept { return stated_->linear.num_rows(); }
+  [[nodiscard]] Index num_integers() const noexcept { return stated_->num_integers; }
+  [[nodiscard]] double lower(Index j) const { return limits_.lower[at(j)]; }
+  [[nodiscard]] double upper(Index j) const { return limits_.upper[at(j)]; }
+  [[nodiscard]] bool integer(Index j) const { return stated_->integer[at(j)] != 0; }
+  [[nodiscard]] double cost(Index j) const { return goal_.cost[at(j)]; }
+  [[nodiscard]] bool cost_exact() const noexcept { return goal_.exact; }
+  [[nodiscard]] double goal_step() const noexcept { return goal_.step; }
+  [[nodiscard]] const Lines& rows() const noexcept { return stated_->linear.rows(); }
+  [[nodiscard]] const Lines& columns() const noexcept { return stated_->linear.columns(); }
+  [[nodiscard]] double row_lower(Index i) const { return limits_.rows.lower[at(i)]; }
+  [[nodiscard]] double row_upper(Index i) const { return limits_.rows.upper[at(i)]; }
+  [[nodiscard]] bool row_exact(Index i) const { return stated_->linear.exact(i); }
+  /// Whether the row's value moves in whole steps, and its entries are the model's own numbers.
+  [[nodiscard]] bool row_whole(Index i) const { return stated_->linear.whole(i); }
+  [[nodiscard]] RowView row(Index i) const {
+    return stated_->linear.view(i, row_lower(i), row_upper(i));
+  }
+  [[nodiscard]] Index num_conditions() const noexcept {
+    return static_cast<Index>(stated_->condition_column.size());
+  }
+  [[nodiscard]] Index column_of_condition(Index c) const {
+    return stated_->condition_column[at(c)];
+  }
+  [[nodiscard]] Index condition_of_column(Index j) const { return stated_->condition_of[at(j)]; }
+  [[nodiscard]] Index num_conditional_rows() const noexcept {
+    return stated_->conditional.num_rows();
+  }
+  [[nodiscard]] RowView conditional_row(Index k) const {
+    return stated_->conditional.view(k, stated_->conditional_sides.lower[at(k)],
+                                     stated_->conditional_sides.upper[at(k)]);
+  }
+  /// When a conditional row has to hold.
+  [[nodiscard]] Literal when(Index k) const { return stated_->when[at(k)]; }
+  [[nodiscard]] const std::vector<OrderedSet>& ordered_sets() const noexcept {
+    return stated_->ordered;
+  }
+  [[nodiscard]] Generator* generator() const noexcept { return stated_->generator.get(); }
+  /// The model's own numbers of a linear row where no double is.
+  [[nodiscard]] const lp::Exact* known_row(Index i) const { return stated_->linear.known(i); }
+  [[nodiscard]] const std::unordered_map<Index, lp::Exact>& known_bounds() const noexcept {
+    return stated_->known_bounds;
+  }
+  [[nodiscard]] const std::vector<Rational>& known_costs() const noexcept { return goal_.known; }
+  /// Whether it has linear rows only, and no real column.
+  [[nodiscard]] bool only_rows_over_integers() const noexcept {
+    return num_integers() == num_columns() && num_conditional_rows() == 0 &&
+           ordered_sets().empty() && generator() == nullptr;
+  }
+  [[nodiscard]] const Statement& stated() const noexcept { return *stated_; }
+  [[nodiscard]] const Limits& limits() const noexcept { return limits_; }
+  /// Whether both share what was stated: nothing of it was copied.
+  [[nodiscard]] bool shares_statement(const Problem& other) const noexcept {
+    return stated_ == other.stated_;
+  }
+
+ private:
+  [[nodiscard]] bool moves_in_whole_steps(const Row& row) const;
+  /// To add to: copied first where somebody else holds it too.
+  Statement& stating();
+
+  std::shared_ptr<Statement> stated_ = std::make_shared<Statement>();
+  Limits limits_;
+  Goal goal_;
+};
+
+/// Whether a point meets every bound, kind and constraint of the problem exactly, coefficients
+/// taken by their binary value; conditions without a column are free to hold or fail. Not for
+/// generated rows.
+bool satisfies(const Problem& problem, std::span<const Rational> point);
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,174 @@
+#include "mip/propagators/rows.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/check.hpp"
+
+namespace kiteknot::mip {
+namespace {
+
+// Whether a sum came down so far from its peak that the rounding up there shows.
+bool lost_digits(double peak, double now, bool whole) {
+  constexpr double kFar = 0x1p20, kWholeSums = 0x1p52;
+  return whole ? peak > kWholeSums : peak > kFar * (1.0 + std::abs(now));
+}
+
+}  // namespace
+
+RowPropagator::RowPropagator(std::string_view name, const RowSource& rows, Domain& domain)
+    : name_(name), rows_(rows), problem_(&domain.problem()), reader_(domain.add_reader()) {
+  rows_of_.resize(at(problem_->num_conditions()));
+  take_new_rows(domain);
+}
+
+// Rows that the store has got since: looked at once, whatever moved.
+void RowPropagator::take_new_rows(const Domain& domain) {
+  for (auto i = static_cast<Index>(activity_.size()); i < rows_.store->num_rows(); ++i) {
+    activity_.push_back(activity(view(i), domain));
+    since_.push_back(domain.mark());
+    awake_.push_back(0);
+    by_reach_.emplace_back();
+    if (rows_.when != nullptr) rows_of_[at((*rows_.when)[at(i)].condition)].push_back(i);
+    wake(i);
+  }
+}
+
+void RowPropagator::wake(Index i) {
+  if (awake_[at(i)]) return;
+  awake_[at(i)] = 1;
+  queue_.push_back(i);
+}
+
+void RowPropagator::follow_trail(Domain& domain, WorkCounter* work) {
+  domain.read_trail(
+      reader_,
+      [&](std::size_t kept) {
+        for (; !undo_.empty() && undo_.back().place >= kept; undo_.pop_back())
+          activity_[at(undo_.back().row)] = undo_.back().before;
+        // Rows that came further down know nothing of bounds up here.
+        for (std::size_t i = since_.size(); i-- > 0 && since_[i] > kept;) {
+          activity_[i] = activity(view(static_cast<Index>(i)), domain);
+          since_[i] = domain.mark();
+        }
+      },
+      [&](const Domain::Step& step, std::size_t place) { follow(step, place, work); });
+  for (const Index i : blurred_) {
+    undo_.push_back({domain.mark() - 1, i, activity_[at(i)]});
+    activity_[at(i)] = activity(view(i), domain);
+  }
+  blurred_.clear();
+}
+
+void RowPropagator::follow(const Domain::Step& step, std::size_t place, WorkCounter* work) {
+  const Index k = step.change.index;
+  if (step.change.what == Change::What::condition) {
+    for (const Index i : rows_of_[at(k)])
+      if (work != nullptr) wake(i);
+    return;
+  }
+  const bool lower = step.change.what == Change::What::lower;
+  const auto index = rows_.store->columns().index(k);
+  const auto value = rows_.store->columns().value(k);
+  for (std::size_t e = 0; e < index.size(); ++e) {
+    const Index i = index[e];
+    // Rows that the store has got since are taken at their present activity.
+    if (value[e] == 0.0 || at(i) >= since_.size() || place < since_[at(i)]) continue;
+    Activity& range = activity_[at(i)];
+    undo_.push_back({place, i, range});
+    const Interval a = coefficient(value[e], rows_.store->exact(i));
+    if (lower)
+      follow_lower(range, a, step.before, step.change.value);
+    else
+      follow_upper(range, a, step.before, step.change.value);
+    range.peak_low = std::max(range.peak_low, std::abs(range.low));
+    range.peak_high = std::max(range.peak_high, std::abs(range.high));
+    const bool whole = rows_.store->whole(i);
+    if (lost_digits(range.peak_low, range.low, whole) ||
+        lost_digits(range.peak_high, range.high, whole))
+      blurred_.push_back(i);
+    // The least value rose, or the greatest fell: only the limit on that side can say more.
+    const bool least = lower == (value[e] > 0.0);
+    if (work != nullptr && (least ? std::isfinite(rows_.sides->upper[at(i)])
+                                  : std::isfinite(rows_.sides->lower[at(i)])))
+      wake(i);
+  }
+  if (work != nullptr) work->add(2 * static_cast<std::int64_t>(index.size()) + 1);
+}
+
+std::span<const Reach> RowPropagator::by_reach(Index i) {
+  constexpr std::size_t kLong = 12;
+  const RowView row = view(i);
+  if (row.index.size() < kLong) return {};
+  std::vector<Reach>& order = by_reach_[at(i)];
+  if (order.empty()) {
+    for (std::size_t k = 0; k < row.index.size(); ++k) {
+      const Index j = row.index[k];
+      const double width = problem_->upper(j) - problem_->lower(j);
+      const double most = std::abs(row.value[k]) * width;
+      order.push_back(
+          {row.value[k] == 0.0 ? 0.0F : static_cast<float>(std::min(most * (1.0 + 1e-6), 1e38)),
+           static_cast<Index>(k)});
+    }
+    std::stable_sort(order.begin(), order.end(),
+                     [](const Reach& a, const Reach& b) { return a.most > b.most; });
+  }
+  return order;
+}
+
+bool RowPropagator::look_at(Index i, Domain& domain) {
+  const RowView row = view(i);
+  const Activity range = activity_[at(i)];
+  domain.because({rows_.by, i});
+  if (rows_.when == nullptr) return tighten(row, range, domain, by_reach(i));
+  const Literal when = (*rows_.when)[at(i)];
+  if (domain.fails(when)) return true;
+  if (domain.holds(when)) return tighten(row, range, domain, by_reach(i));
+  return !out_of_reach(row, range) || domain.settle(when, false);
+}
+
+bool RowPropagator::propagate(Domain& domain, const Allowance& allowance) {
+  follow_trail(domain, &allowance.work);
+  take_new_rows(domain);
+  for (std::size_t next = 0; next < queue_.size(); ++next) {
+    if (allowance.spent()) break;
+    const Index i = queue_[next];
+    awake_[at(i)] = 0;
+    allowance.work.add(4);
+    const std::size_t before = domain.mark();
+    if (!look_at(i, domain)) return false;
+    if (domain.mark() != before)
+      allowance.work.add(static_cast<std::int64_t>(rows_.store->rows().size(i)));
+    follow_trail(domain, &allowance.work);
+  }
+  for (const Index i : queue_) awake_[at(i)] = 0;
+  queue_.clear();
+  return true;
+}
+
+void RowPropagator::forget(Domain& domain) {
+  follow_trail(domain, nullptr);
+  for (const Index i : queue_) awake_[at(i)] = 0;
+  queue_.clear();
+}
+
+void RowPropagator::check_invariants(const Domain& domain) const {
+  for (std::size_t i = 0; i < activity_.size(); ++i) {
+    const Activity fresh = activity(view(static_cast<Index>(i)), domain);
+    const Activity& kept = activity_[i];
+    KITEKNOT_CHECK(
+        fresh.infinite_low == kept.infinite_low && fresh.infinite_high == kept.infinite_high,
+        "a row knows its unbounded terms");
+    double size = 1.0 + std::abs(fresh.low) + std::abs(fresh.high);
+    const RowView row = view(static_cast<Index>(i));
+    for (std::size_t k = 0; k < row.index.size(); ++k)
+      for (const double end : {domain.lower(row.index[k]), domain.upper(row.index[k])})
+        if (std::isfinite(end)) size += std::abs(row.value[k] * end);
+    size *= 1e-6;
+    KITEKNOT_CHECK(
+        std::abs(fresh.low - kept.low) <= size && std::abs(fresh.high - kept.high) <= size,
+        "a row's activity follows its columns");
+  }
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,146 @@
+#include "mip/relaxation/row_pool.hpp"
+
+#include <algorithm>
+#include <functional>
+
+#include "mip/problem/violation.hpp"
+
+namespace kiteknot::mip {
+
+RowPool::RowPool(const Problem& problem, const Relaxation& relaxation)
+    : problem_(&problem), first_(relaxation.simplex().program().num_rows()) {
+  store_.add_columns(problem.num_columns());
+}
+
+std::size_t RowPool::hash_of(const Row& row, std::int64_t scope) {
+  std::size_t hash = std::hash<std::int64_t>{}(scope);
+  const auto mix = [&](std::size_t v) {
+    hash ^= v + 0x9e3779b97f4a7c15ULL + (hash << 6U) + (hash >> 2U);
+  };
+  for (const Entry& e : row.entries) {
+    mix(static_cast<std::size_t>(e.index));
+    mix(std::hash<double>{}(e.value));
+  }
+  mix(std::hash<double>{}(row.lower));
+  mix(std::hash<double>{}(row.upper));
+  return hash;
+}
+
+bool RowPool::same(Index name, const Row& row, std::int64_t scope) const {
+  const auto index = store_.rows().index(name);
+  const auto value = store_.rows().value(name);
+  if (scope_[at(name)] != scope || index.size() != row.entries.size() ||
+      stated_.lower[at(name)] != row.lower || stated_.upper[at(name)] != row.upper)
+    return false;
+  for (std::size_t k = 0; k < index.size(); ++k)
+    if (index[k] != row.entries[k].index || value[k] != row.entries[k].value) return false;
+  return true;
+}
+
+Index RowPool::add(const Row& row, std::int64_t scope) {
+  std::vector<Index>& alike = by_hash_[hash_of(row, scope)];
+  for (const Index name : alike)
+    if (same(name, row, scope)) return name;
+  const Index name = store_.add(row, false);
+  alike.push_back(name);
+  for (Sides* s : {&stated_, &sides_}) {
+    s->lower.push_back(row.lower);
+    s->upper.push_back(row.upper);
+  }
+  scope_.push_back(scope);
+  if (scope >= 0) local_.push_back(name);
+  place_.push_back(-1);
+  slack_for_.push_back(0);
+  return name;
+}
+
+void RowPool::bring_in(Index name, Relaxation& relaxation) {
+  if (in_relaxation(name)) return;
+  place_[at(name)] = relaxation.add(view(name), store_.known(name));
+  slack_for_[at(name)] = 0;
+  named_.push_back(name);
+}
+
+Index RowPool::bring_in_broken(std::span<const double> point, Relaxation& relaxation) {
+  Index count = 0;
+  for (Index name = 0; name < size(); ++name) {
+    if (in_relaxation(name) || row_violation(view(name), point) == 0.0) continue;
+    bring_in(name, relaxation);
+    ++count;
+  }
+  return count;
+}
+
+void RowPool::switch_to(Index name, bool on, Relaxation& relaxation) {
+  double& lower = sides_.lower[at(name)];
+  double& upper = sides_.upper[at(name)];
+  const double to_lower = on ? stated_.lower[at(name)] : -kInf;
+  const double to_upper = on ? stated_.upper[at(name)] : kInf;
+  if (lower == to_lower && upper == to_upper) return;
+  lower = to_lower;
+  upper = to_upper;
+  if (in_relaxation(name)) relaxation.set_limits(place_[at(name)], lower, upper);
+}
+
+void RowPool::age(Relaxation& relaxation) {
+  constexpr int kOld = 20;         // solves
+  constexpr std::size_t kFew = 8;  // are not worth a new factorisation
+  if (named_.empty()) return;
+  const std::span<const lp::Place> place = relaxation.simplex().row_places();
+  std::size_t old = 0;
+  for (const Index name : named_) {
+    int& slack_for = slack_for_[at(name)];
+    slack_for = place[at(place_[at(name)])] == lp::Place::basic ? slack_for + 1 : 0;
+    old += slack_for > kOld ? 1 : 0;
+  }
+  if (old < kFew || 4 * old < named_.size()) return;
+  std::vector<char> gone(at(relaxation.simplex().program().num_rows()), 0);
+  std::vector<Index> stay;
+  for (const Index name : named_) {
+    Index& at_row = place_[at(name)];
+    if (slack_for_[at(name)] > kOld) {
+      gone[at(at_row)] = 1;
+      at_row = -1;
+    } else {
+      at_row = first_ + static_cast<Index>(stay.size());
+      stay.push_back(name);
+    }
+  }
+  named_ = std::move(stay);
+  relaxation.remove(gone);
+}
+
+NodeBasis RowPool::basis(const Relaxation& relaxation) const {
+  return {relaxation.simplex().basis(), named_};
+}
+
+void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
+  const std::size_t fixed = at(first_);
+  const auto rests_on = [&](std::size_t k) {
+    return fixed + k < kept.basis.rows.size() && kept.basis.rows[fixed + k] != lp::Place::basic;
+  };
+  for (std::size_t k = 0; k < kept.named.size(); ++k)
+    if (rests_on(k)) bring_in(kept.named[k], relaxation);
+  if (std::equal(kept.named.begin(), kept.named.end(), named_.begin(),
+                 named_.begin() +
+                     static_cast<std::ptrdiff_t>(std::min(kept.named.size(), named_.size()))) &&
+      kept.named.size() <= named_.size()) {
+    relaxation.simplex().set_basis(kept.basis);  // what came since is basic
+    return;
+  }
+  std::unordered_map<Index, lp::Place> by_name;
+  for (std::size_t k = 0; k < kept.named.size(); ++k)
+    if (rests_on(k)) by_name.emplace(kept.named[k], kept.basis.rows[fixed + k]);
+  lp::Basis basis{kept.basis.columns,
+                  {kept.basis.rows.begin(),
+                   kept.basis.rows.begin() +
+                       static_cast<std::ptrdiff_t>(std::min(fixed, kept.basis.rows.size()))},
+                  {}};
+  for (const Index name : named_) {
+    const auto it = by_name.find(name);
+    basis.rows.push_back(it == by_name.end() ? lp::Place::basic : it->second);
+  }
+  relaxation.simplex().set_basis(basis);
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,73 @@
+#pragma once
+// Rows found while searching. Each has a name for good, wherever it stands: it holds for every plan
+// or only below one node; it is in the relaxation or not. Rows that were slack for long leave the
+// relaxation and come back where a point breaks them or a node's basis rests on them, so a basis is
+// kept by names and stays valid. Source: Padberg and Rinaldi 1991, "A branch-and-cut algorithm for
+// the resolution of large-scale symmetric traveling salesman problems", section 4 (pools).
+
+#include <unordered_map>
+
+#include "mip/propagators/rows.hpp"
+#include "mip/relaxation/relaxation.hpp"
+
+namespace kiteknot::mip {
+
+/// A basis with the pool's rows by name.
+struct NodeBasis {
+  lp::Basis basis;           ///< rows of the pool last
+  std::vector<Index> named;  ///< of those, in their order
+};
+
+class RowPool {
+ public:
+  /// The relaxation's rows so far are there for good.
+  RowPool(const Problem& problem, const Relaxation& relaxation);
+
+  /// A new row, or the one that says the same already. `scope`: the number of the node below which
+  /// it holds; -1: everywhere.
+  Index add(const Row& row, std::int64_t scope = -1);
+  [[nodiscard]] Index size() const noexcept { return store_.num_rows(); }
+  [[nodiscard]] RowView view(Index name) const {
+    return store_.view(name, sides_.lower[at(name)], sides_.upper[at(name)]);
+  }
+  /// For a propagator. Rows that do not hold here have no limits.
+  [[nodiscard]] RowSource source() const {
+    return {&store_, &sides_, nullptr, Reason::By::generated_row};
+  }
+
+  /// Brings the row into the relaxation, if it is not there.
+  void bring_in(Index name, Relaxation& relaxation);
+  /// All rows that hold here and that the point breaks; returns how many came in.
+  Index bring_in_broken(std::span<const double> point, Relaxation& relaxation);
+  [[nodiscard]] bool in_relaxation(Index name) const { return place_[at(name)] >= 0; }
+  /// After a solve: counts for how long rows have been slack, and lets the old ones go.
+  void age(Relaxation& relaxation);
+
+  /// Rows of a scope hold where `holds(scope)` does.
+  template <class Holds>
+  void enter(const Holds& holds, Relaxation& relaxation) {
+    for (const Index name : local_) switch_to(name, holds(scope_[at(name)]), relaxation);
+  }
+
+  [[nodiscard]] NodeBasis basis(const Relaxation& relaxation) const;
+  /// Rows that the basis rests on come back first.
+  void set_basis(const NodeBasis& basis, Relaxation& relaxation);
+
+ private:
+  void switch_to(Index name, bool on, Relaxation& relaxation);
+  [[nodiscard]] static std::size_t hash_of(const Row& row, std::int64_t scope);
+  [[nodiscard]] bool same(Index name, const Row& row, std::int64_t scope) const;
+
+  const Problem* problem_;
+  Index first_;  // row of the relaxation that is the pool's
+  RowStore store_;
+  Sides stated_, sides_;  // as given, and as they hold here
+  std::vector<std::int64_t> scope_;
+  std::vector<Index> place_;    // in the relaxation; -1: not there
+  std::vector<int> slack_for_;  // solves
+  std::vector<Index> named_;    // the relaxation's rows of the pool, in order
+  std::vector<Index> local_;
+  std::unordered_map<std::size_t, std::vector<Index>> by_hash_;
+};
+
+}  // namespace kiteknot::mip

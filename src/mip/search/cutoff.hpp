@@ -1,0 +1,53 @@
+#pragma once
+// The rules by which the best plan rules out others, for whoever searches: one problem, several
+// limits at once, or the points of a node. `best` is rounded up, so that every one of them is exact
+// or errs on the side of looking.
+
+#include <cmath>
+#include <limits>
+#include <span>
+
+#include "base/interval.hpp"
+#include "mip/domain/domain.hpp"
+
+namespace kiteknot::mip {
+
+struct Cutoff {
+  double best = std::numeric_limits<double>::infinity();  ///< goal of the best plan
+  double step = 0.0;                                      ///< goals are multiples of it; 0: any
+
+  /// What a better plan is worth at most, rounded up.
+  [[nodiscard]] double target() const { return step > 0.0 ? add_up(best, -step) : best; }
+  /// What a better plan may cost above a bound, rounded up.
+  [[nodiscard]] double room(double bound) const { return add_up(target(), -bound); }
+  /// Whether nothing better than the best plan has this bound.
+  [[nodiscard]] bool closes(double bound) const {
+    return best < std::numeric_limits<double>::infinity() &&
+           (bound >= best || (step > 0.0 && bound > target()));
+  }
+};
+
+/// The bounds under which reduced costs were found, by columns.
+struct PriceEnds {
+  std::span<const double> lower, upper;
+};
+
+/// With room above its bound and reduced cost d > 0 of a column at its lower bound, a better plan
+/// has x <= lower + room / d; likewise from above. Whole columns only; an empty domain is for the
+/// next propagation to tell. Crowder, Johnson and Padberg 1983, "Solving large-scale zero-one
+/// linear programming problems". O(columns).
+inline void tighten_by_reduced_costs(Domain& domain, std::span<const Interval> reduced, double room,
+                                     const PriceEnds& ends) {
+  if (!(room >= 0.0) || room == std::numeric_limits<double>::infinity()) return;
+  for (Index j = 0; j < domain.problem().num_columns(); ++j) {
+    if (!domain.problem().integer(j) || domain.fixed(j)) continue;
+    const auto at = static_cast<std::size_t>(j);
+    const Interval d = reduced[at];
+    if (d.low > 0.0 && std::isfinite(ends.lower[at]))
+      (void)domain.drop_upper(j, add_up(ends.lower[at], std::floor(divide_up(room, d.low))));
+    else if (d.high < 0.0 && std::isfinite(ends.upper[at]))
+      (void)domain.raise_lower(j, add_down(ends.upper[at], -std::floor(divide_up(room, -d.high))));
+  }
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,35 @@
+#include "mip/problem/violation.hpp"
+#include "mip/separators/generated.hpp"
+#include "mip/separators/separator.hpp"
+
+namespace kiteknot::mip {
+
+Separation::Separation(const Problem& problem) {
+  if (problem.generator() != nullptr)
+    all_.push_back(std::make_unique<GeneratedRows>(*problem.generator()));
+  tallies_.resize(all_.size());
+}
+
+Index Separation::run(const Separable& where, std::int64_t node, RowPool& pool,
+                      Relaxation& relaxation) {
+  if (all_.empty()) return 0;
+  Index count = pool.bring_in_broken(where.point, relaxation);
+  if (count > 0) return count;
+  for (std::size_t k = 0; k < all_.size(); ++k) {
+    if (!all_[k]->wants(where)) continue;
+    ++tallies_[k].calls;
+    found_.clear();
+    all_[k]->look(where, found_);
+    for (const Row& row : found_) {
+      const Index name = pool.add(row, row.local ? node : -1);
+      // Rows that the point does not break would bring it back for ever.
+      if (pool.in_relaxation(name) || row_violation(pool.view(name), where.point) == 0.0) continue;
+      pool.bring_in(name, relaxation);
+      ++tallies_[k].steps;
+      ++count;
+    }
+  }
+  return count;
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,45 @@
+#pragma once
+// What finds rows that a relaxed point breaks. A separator sees the point and fills a list; rows
+// get their names, their scope and their place in the relaxation from whoever called it, and so do
+// the figures on what it costs and brings.
+
+#include <memory>
+#include <string_view>
+
+#include "mip/propagators/propagation.hpp"
+#include "mip/relaxation/row_pool.hpp"
+
+namespace kiteknot::mip {
+
+/// A point to be cut off.
+struct Separable {
+  const Domain& domain;
+  std::span<const double> point;
+  bool integral = false;  ///< it will be taken as a plan unless a row is found
+};
+
+class Separator {
+ public:
+  virtual ~Separator() = default;
+  [[nodiscard]] virtual std::string_view name() const = 0;
+  [[nodiscard]] virtual bool wants(const Separable& where) const = 0;
+  virtual void look(const Separable& where, std::vector<Row>& found) = 0;
+};
+
+/// All separators of a search, and the table of what they cost and bring.
+class Separation {
+ public:
+  explicit Separation(const Problem& problem);
+  /// Rows that the point breaks come into the relaxation: known ones first, then new ones; returns
+  /// how many. `node`: whose number local rows get as their scope.
+  Index run(const Separable& where, std::int64_t node, RowPool& pool, Relaxation& relaxation);
+  [[nodiscard]] bool empty() const noexcept { return all_.empty(); }
+  [[nodiscard]] const std::vector<Tally>& tallies() const noexcept { return tallies_; }
+
+ private:
+  std::vector<std::unique_ptr<Separator>> all_;
+  std::vector<Tally> tallies_;  // steps: rows that came in
+  std::vector<Row> found_;
+};
+
+}  // namespace kiteknot::mip

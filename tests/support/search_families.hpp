@@ -1,0 +1,149 @@
+#pragma once
+// Families of whole-number problems for tables of node counts and speeds. All figures are whole and
+// drawn from a seed.
+
+#include <algorithm>
+#include <string>
+
+#include "base/random.hpp"
+#include "mip/search/search.hpp"
+
+namespace kiteknot::test {
+
+/// maximise what is packed into `rows` boxes at once; weights and worths alike, so that bounds are
+/// near each other (Chu and Beasley 1998, "A genetic algorithm for the multidimensional knapsack
+/// problem": worth = mean weight + noise, tightness 1/2).
+inline mip::Problem many_knapsacks(int rows, int items, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  std::vector<mip::Row> all(static_cast<std::size_t>(rows));
+  for (int j = 0; j < items; ++j) {
+    double sum = 0.0;
+    for (mip::Row& row : all) {
+      const auto weight = static_cast<double>(random.between(1, 1000));
+      row.entries.push_back({j, weight});
+      row.upper += weight;
+      sum += weight;
+    }
+    p.add_column(0.0, 1.0, true,
+                 -std::floor(sum / rows) - static_cast<double>(random.between(0, 500)));
+  }
+  for (mip::Row& row : all) {
+    row.lower = -mip::kInf;
+    row.upper = std::floor(row.upper / 2.0);
+    p.add_row(row);
+  }
+  p.set_goal_facts(true, 1.0);
+  return p;
+}
+
+/// Jobs to machines with room (Chu and Beasley 1997, class C): each job on one, room 0.8 of the
+/// mean load.
+inline mip::Problem assignment(int machines, int jobs, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  std::vector<mip::Row> room(static_cast<std::size_t>(machines)),
+      once(static_cast<std::size_t>(jobs));
+  for (int i = 0; i < machines; ++i)
+    for (int j = 0; j < jobs; ++j) {
+      const linalg::Index column =
+          p.add_column(0.0, 1.0, true, static_cast<double>(random.between(10, 50)));
+      const auto load = static_cast<double>(random.between(5, 25));
+      room[static_cast<std::size_t>(i)].entries.push_back({column, load});
+      room[static_cast<std::size_t>(i)].upper += load;
+      once[static_cast<std::size_t>(j)].entries.push_back({column, 1.0});
+    }
+  for (mip::Row& row : room) {
+    row.lower = -mip::kInf;
+    row.upper = std::floor(0.8 * row.upper / machines);
+    p.add_row(row);
+  }
+  for (mip::Row& row : once) {
+    row.lower = row.upper = 1.0;
+    p.add_row(row);
+  }
+  p.set_goal_facts(true, 1.0);
+  return p;
+}
+
+inline mip::Problem cover(int rows, int columns, double density, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  for (int j = 0; j < columns; ++j)
+    p.add_column(0.0, 1.0, true, static_cast<double>(random.between(20, 30)));
+  for (int i = 0; i < rows; ++i) {
+    mip::Row row;
+    for (int j = 0; j < columns; ++j)
+      if (random.chance(density) || j == i % columns) row.entries.push_back({j, 1.0});
+    row.lower = 1.0;
+    row.upper = mip::kInf;
+    p.add_row(row);
+  }
+  p.set_goal_facts(true, 1.0);
+  return p;
+}
+
+/// One row over many yes-or-no columns whose worth is near their weight.
+inline mip::Problem long_row(int columns, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  mip::Row row;
+  double sum = 0.0;
+  for (int j = 0; j < columns; ++j) {
+    const auto weight = static_cast<double>(random.between(1000, 9999));
+    p.add_column(0.0, 1.0, true, -weight - static_cast<double>(random.between(0, 1000)));
+    row.entries.push_back({j, weight});
+    sum += weight;
+  }
+  row.lower = -mip::kInf;
+  row.upper = std::floor(sum / 3.0);
+  p.add_row(row);
+  p.set_goal_facts(true, 1.0);
+  return p;
+}
+
+/// Whole lots with set-ups: make_t <= most * set_t, stock from period to period.
+inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  const auto column = [&](double upper, double cost) { return p.add_column(0.0, upper, true, cost); };
+  std::vector<mip::Row> room(static_cast<std::size_t>(periods));
+  for (int i = 0; i < items; ++i) {
+    linalg::Index stock = -1;
+    const auto setup = static_cast<double>(random.between(40, 120));
+    const auto hold = static_cast<double>(random.between(1, 4));
+    for (int t = 0; t < periods; ++t) {
+      const auto want = static_cast<double>(random.between(0, 14));
+      const linalg::Index make = column(60.0, 0.0), next = column(60.0, hold),
+                          set = column(1.0, setup);
+      mip::Row flow{{{make, 1.0}, {next, -1.0}}, want, want, true};
+      if (stock >= 0) flow.entries.push_back({stock, 1.0});
+      p.add_row(flow);
+      p.add_row({{{make, 1.0}, {set, -60.0}}, -mip::kInf, 0.0, true});
+      mip::Row& r = room[static_cast<std::size_t>(t)];
+      r.entries.push_back({make, 1.0});
+      r.entries.push_back({set, 5.0});
+      stock = next;
+    }
+  }
+  for (mip::Row& r : room) {
+    r.lower = -mip::kInf;
+    r.upper = 20.0 * items;
+    p.add_row(r);
+  }
+  p.set_goal_facts(true, 1.0);
+  return p;
+}
+
+/// Accepts what meets the problem exactly.
+inline mip::Judge exact_judge(const mip::Problem& p) {
+  return [&p](std::span<const Rational> x) {
+    Rational goal = 0;
+    for (linalg::Index j = 0; j < p.num_columns(); ++j)
+      if (!x[static_cast<std::size_t>(j)].is_zero())
+        goal += Rational::exactly(p.cost(j)) * x[static_cast<std::size_t>(j)];
+    return mip::Verdict{satisfies(p, x), goal};
+  };
+}
+
+}  // namespace kiteknot::test
