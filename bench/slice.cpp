@@ -106,7 +106,7 @@ class Bench {
                  "| items | seconds | branches | pivots |\n| --- | --- | --- | --- |\n";
     for (const int n : {20, 40, 80, 160, 320}) growth(n);
     std::cout << "\nThe relaxation's matrix is stored once and shared by all nodes "
-                 "(src/mip/relaxation.hpp); a node keeps its\n"
+                 "(src/mip/relaxation/relaxation.hpp); a node keeps its\n"
                  "changes and, shared by its children, one byte a column and row for the basis.\n";
   }
 

@@ -7,6 +7,7 @@
 #include "kiteknot/expression.hpp"
 #include "kiteknot/figure.hpp"
 #include "kiteknot/firm.hpp"
+#include "kiteknot/generator.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/model.hpp"
 #include "kiteknot/outcome.hpp"

@@ -2,6 +2,7 @@
 // What came out of a search, in the user's names, sense and sign.
 
 #include <limits>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -11,6 +12,8 @@
 
 namespace kiteknot {
 
+class Generator;
+
 struct SolveOptions {
   double seconds = std::numeric_limits<double>::infinity();  ///< time limit
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
@@ -18,6 +21,17 @@ struct SolveOptions {
   double memory_bytes = 4.0 * 1024.0 * 1024.0 * 1024.0;  ///< for the open branches of a search
   std::uint64_t seed = 1;                                ///< for choices that are drawn by lot
   StopSwitch stop{};
+  /// Rules that are found while searching (generator.hpp): within the one search, or in rounds of
+  /// search, look and search again, each told to the observer.
+  std::shared_ptr<const Generator> generator{};
+  bool in_rounds = false;
+};
+
+/// What one of several rounds came to.
+struct Round {
+  int number = 1;
+  Plan plan;                       ///< best without the rules that follow
+  std::vector<std::string> added;  ///< rules that it breaks; none: it is the answer
 };
 
 /// Where a search stands.
@@ -35,6 +49,7 @@ class Observer {
   virtual ~Observer() = default;
   virtual void better_plan(const Progress&, const Plan& plan) { (void)plan; }
   virtual void progress(const Progress&) {}
+  virtual void round(const Round&) {}
 };
 
 struct GoalResult {
@@ -91,6 +106,7 @@ class Result {
   std::optional<PlanReport> report;  ///< of the plan
   /// Unbounded: by decision, the steps that can be taken from the plan again and again.
   std::vector<Rational> direction;
+  std::vector<std::string> generated;  ///< names of the rules that were generated, in order
   SearchCounts search;
   std::string reason;  ///< why it is undecided or unproven without a limit
 

@@ -70,6 +70,64 @@ double safe_bound_in_place(const Program& program, std::span<double> multiplier,
   return std::isnan(bound) ? -kInf : bound;
 }
 
+PlainBound PlainProof::bound(const Program& program, std::span<double> y,
+                             std::vector<Interval>& reduced) {
+  constexpr double kUnit = 0x1p-53, kMargin = 1.01, kTiny = 1e-290;
+  const PlainBound none{-kInf, kInf};
+  const Index n = program.num_columns(), m = program.num_rows();
+  const auto columns = static_cast<std::size_t>(n);
+  d_.resize(columns);
+  size_.resize(columns);
+  reduced.resize(columns);
+  bool exact = program.cost_exact();
+  for (Index j = 0; j < n; ++j) {
+    d_[static_cast<std::size_t>(j)] = program.cost(j);
+    size_[static_cast<std::size_t>(j)] = std::abs(program.cost(j));
+  }
+  double sum = 0.0, sizes = 0.0, radius = 0.0;
+  for (Index i = 0; i < m; ++i) {
+    double& v = y[static_cast<std::size_t>(i)];
+    const double limit = v > 0.0 ? program.row_lower(i) : program.row_upper(i);
+    if (!std::isfinite(v) || std::isinf(limit)) v = 0.0;
+    if (v == 0.0) continue;
+    exact = exact && program.row_exact(i);
+    sum += v * limit;
+    sizes += std::abs(v * limit);
+    const auto index = program.rows().index(i);
+    const auto value = program.rows().value(i);
+    for (std::size_t k = 0; k < index.size(); ++k) {
+      const double term = v * value[k];
+      d_[static_cast<std::size_t>(index[k])] -= term;
+      size_[static_cast<std::size_t>(index[k])] += std::abs(term);
+    }
+  }
+  // A number that is only the nearest double is off by up to two units more.
+  const double more = exact ? 5.0 : 8.0;
+  for (Index j = 0; j < n; ++j) {
+    const auto at = static_cast<std::size_t>(j);
+    const double d = d_[at];
+    const double off =
+        kMargin * kUnit * (static_cast<double>(program.columns().size(j)) + more) * size_[at] +
+        (size_[at] > 0.0 ? kTiny : 0.0);
+    reduced[at] = {d - off, d + off};
+    const double lower = program.lower(j), upper = program.upper(j);
+    const double end = d > 0.0 ? lower : upper, other = d > 0.0 ? upper : lower;
+    if (!std::isfinite(end) || !std::isfinite(other)) {
+      if (off == 0.0) continue;  // no term at all
+      if (!std::isfinite(end) || std::abs(d) <= off) return none;
+    }
+    const double term = d * end;
+    sum += term;
+    sizes += std::abs(term);
+    radius +=
+        off * (std::isfinite(other) ? std::max(std::abs(end), std::abs(other)) : std::abs(end));
+  }
+  const double terms = static_cast<double>(n) + static_cast<double>(m) + 8.0;
+  radius = kMargin * (radius + kUnit * terms * sizes) + kTiny;
+  const double bound = step_down(sum - radius);
+  return std::isfinite(bound) ? PlainBound{bound, radius} : none;
+}
+
 bool proves_infeasible(const Program& program, std::span<const double> y) {
   std::vector<Interval> combination(static_cast<std::size_t>(program.num_columns()));
   for (const double v : y)

@@ -19,6 +19,7 @@ Simplex::Simplex(Program program) : program_(std::move(program)) {
 // Returns whether some cost differs from the one in use.
 bool Simplex::load_bounds_and_costs() {
   bool costs_differ = false;
+  all_boxed_ = true;
   for (Index j = 0; j < n_; ++j) {
     lower_[at(j)] = program_.lower(j);
     upper_[at(j)] = program_.upper(j);
@@ -31,6 +32,7 @@ bool Simplex::load_bounds_and_costs() {
     costs_differ = costs_differ || cost_[at(n_ + i)] != 0.0;
     cost_[at(n_ + i)] = 0.0;
   }
+  for (Index k = 0; k < n_ + m_ && all_boxed_; ++k) all_boxed_ = boxed(k);
   shifted_ = false;
   return costs_differ;
 }
@@ -38,6 +40,11 @@ bool Simplex::load_bounds_and_costs() {
 // A nonbasic variable stands at a finite bound, or at 0 where it has none.
 void Simplex::settle(Index k) {
   Place& p = place_[at(k)];
+  const double stands = p == Place::at_lower ? lower_[at(k)] : upper_[at(k)];
+  if (p != Place::at_zero && std::isfinite(stands)) {
+    x_[at(k)] = stands;
+    return;
+  }
   const bool low = std::isfinite(lower_[at(k)]), high = std::isfinite(upper_[at(k)]);
   if (p == Place::at_lower && !low) p = high ? Place::at_upper : Place::at_zero;
   if (p == Place::at_upper && !high) p = low ? Place::at_lower : Place::at_zero;
@@ -243,17 +250,33 @@ void Simplex::load_row_duals() {
   work_.add(lu_.num_entries() + m_);
 }
 
-// By directed rounding; looked up where it was asked for before.
+// In plain arithmetic; looked up where it was asked for before.
 double Simplex::quick_bound(std::vector<Interval>* reduced) {
   if (!bound_known_) {
     work_.add(program_.num_nonzeros() + n_ + m_);
     load_row_duals();
-    bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_);
+    const PlainBound plain = plain_.bound(program_, multipliers_, bound_reduced_);
     bound_known_ = true;
     ended_bound_.reset();
+    bound_ = plain.value;
+    radius_ = plain.radius;
+    if (bound_ == -kInf) bound_outward();
   }
   if (reduced != nullptr) *reduced = bound_reduced_;
   return bound_;
+}
+
+void Simplex::bound_outward() {
+  work_.add(2 * program_.num_nonzeros() + n_ + m_);
+  load_row_duals();
+  bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_);
+  radius_ = 0.0;
+}
+
+double Simplex::sharp_bound(std::vector<Interval>* reduced) {
+  (void)quick_bound(nullptr);
+  if (radius_ > 0.0) bound_outward();
+  return bound(reduced);
 }
 
 // Where a column's own bounds give none, ends that the rows imply may, else the exact multipliers.

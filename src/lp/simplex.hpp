@@ -42,8 +42,7 @@
 #include "base/work.hpp"
 #include "linalg/lu.hpp"
 #include "linalg/work_vector.hpp"
-#include "lp/implied.hpp"
-#include "lp/program.hpp"
+#include "lp/proof.hpp"
 
 namespace kiteknot::lp {
 
@@ -93,6 +92,9 @@ struct SolveOptions {
   std::int64_t max_work = std::numeric_limits<std::int64_t>::max();  ///< units of this call
   double cutoff =
       std::numeric_limits<double>::infinity();  ///< stop once the safe bound is above it
+  /// Values and duals are looked at anew and in full only where the safe bound does not meet the
+  /// objective: for a node that is divided anyway.
+  bool quick = false;
   int exact_pivots = 200;  ///< at most, where no basis settles; 0: undecided at once
   Interrupt interrupt{};
 };
@@ -134,6 +136,10 @@ class Simplex {
   /// O(nnz) but for the rationals. With `reduced`: enclosures of
   /// the reduced costs that belong to it; the whole line where they are not known.
   [[nodiscard]] double bound(std::vector<Interval>* reduced = nullptr);
+  /// With every rounding taken outward, for where bound() may be too weak by up to
+  /// 2 bound_radius().
+  [[nodiscard]] double sharp_bound(std::vector<Interval>* reduced = nullptr);
+  [[nodiscard]] double bound_radius() const noexcept { return radius_; }
   [[nodiscard]] std::span<const double> farkas() const noexcept { return farkas_; }
   /// A direction of the columns (length n) along which the goal falls without end.
   [[nodiscard]] std::span<const double> ray() const noexcept { return ray_; }
@@ -154,6 +160,8 @@ class Simplex {
 
   [[nodiscard]] Basis basis() const;
   /// Where the rows' logicals stand, after a solve.
+  /// The basic variables (columns first, then rows' logicals) in no particular order.
+  [[nodiscard]] std::span<const Index> basic() const noexcept { return basic_; }
   [[nodiscard]] std::span<const Place> row_places() const {
     return std::span<const Place>(place_).subspan(at(n_), at(m_));
   }
@@ -225,6 +233,7 @@ class Simplex {
   Report last_resort(const SolveOptions& options);
   bool bound_meets_objective();
   double quick_bound(std::vector<Interval>* reduced);
+  void bound_outward();
   void load_row_duals();
 
   // refine.cpp
@@ -321,11 +330,13 @@ class Simplex {
   std::vector<double> unit_;
   Index columns_measured_ = 0;  // by the units
   std::vector<double> farkas_, ray_;
+  bool all_boxed_ = false;    // every variable has both bounds
   bool bound_known_ = false;  // of the basis where the last solve ended
-  double bound_ = 0.0;
+  double bound_ = 0.0, radius_ = 0.0;
   std::optional<double> ended_bound_;  // the same with ends that rows imply
   ImpliedEnds ends_;
   std::vector<Interval> bound_reduced_;
+  PlainProof plain_;
   std::vector<double> multipliers_;     // of the rows, in use by row_duals() and bound()
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation
   std::vector<PrimalStep> breaks_;      // of the primal's long step

@@ -47,6 +47,8 @@ Report Simplex::solve(const SolveOptions& options) {
     const Status status = optimise(steer);
     if (status == Status::undecided) break;
     if (status != Status::optimal) return finish(status);
+    if (options.quick && std::isfinite(quick_bound(nullptr)) && bound_meets_objective())
+      return finish(Status::optimal);
     if (settled(options)) {
       if (bound_meets_objective()) return finish(Status::optimal);
       // A reduced cost may be small beside the others and worth much over its column's range.
@@ -108,6 +110,7 @@ bool Simplex::any_dual_infeasible(double tolerance) const {
 
 // Whether a reduced cost has the wrong sign and its variable no other bound to move to.
 bool Simplex::any_stuck() const {
+  if (all_boxed_ && !in_phase_one_) return false;
   for (Index k = 0; k < n_ + m_; ++k)
     if (!boxed(k) && dual_infeasible(k, dual_tolerance_)) return true;
   return false;
@@ -117,8 +120,9 @@ Status Simplex::optimise(const SolveOptions& options) {
   bound_known_ = false;
   if (!factored_) factor();
   if (!duals_known_) compute_duals();
-  for (Index k = 0; k < n_ + m_; ++k)  // places fit the bounds before anybody judges the duals
-    if (place_[at(k)] != Place::basic && !values_known_) settle(k);
+  // Places fit the bounds before anybody judges the duals.
+  for (Index k = 0; k < n_ + m_ && !values_known_ && !all_boxed_; ++k)
+    if (place_[at(k)] != Place::basic) settle(k);
   stalled_ = 0;
   Path path = options.path;
   if (path == Path::choose) {

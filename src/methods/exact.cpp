@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "methods/generation.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
 
@@ -152,6 +153,9 @@ Result stopped_early(const Model& model, bool relaxed, double seconds, const Int
 
 Result search(const Model& given, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory) {
+  if (options.generator) memory = nullptr;  // it knows nothing of generated rules
+  if (options.generator && options.in_rounds && !relaxed)
+    return search_in_rounds(given, options, observer);
   const Model model = given;  // whoever listens may change theirs
   const ModelData& m = model.data();
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
@@ -162,6 +166,11 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     lowering = lower(m, relaxed, memory != nullptr, interrupt);
   } catch (const LoweringStopped&) {
     return stopped_early(model, relaxed, clock.seconds(), interrupt);
+  }
+  std::shared_ptr<GeneratedRules> generated;
+  if (options.generator) {
+    generated = std::make_shared<GeneratedRules>(model, options.generator->twin());
+    lowering.problem.set_generator(generated);
   }
   const bool has_integers = lowering.problem.num_integers() > 0;
   const double before = clock.seconds();
@@ -231,6 +240,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   counts.nodes = found.nodes;
   counts.lp_iterations = found.pivots;
   counts.generated_constraints = found.generated_rows;
+  if (generated) result.generated = generated->names();
   counts.work = found.work;
   counts.seconds = before + found.seconds;
   counts.stopped_by = found.stopped_by;

@@ -269,6 +269,7 @@ class GreedyMethod final : public Method {
   }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
+    if (options.generator) throw UsageError("'greedy' cannot follow rules that are generated");
     return {GreedyRun(model, options).run()};
   }
 };

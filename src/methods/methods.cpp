@@ -97,6 +97,7 @@ class RoundedMethod final : public Method {
   }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
+    if (options.generator) throw UsageError("'rounded' cannot follow rules that are generated");
     const Stopwatch clock;
     const Result relaxed = solve_relaxed(model, options);
     std::vector<MethodAnswer> answers;

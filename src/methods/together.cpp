@@ -45,7 +45,8 @@ std::vector<std::optional<Answer>> search_together(const Model& model, const Low
                                                    const VariantJudge& judge,
                                                    const SolveOptions& options, Memory& memory) {
   std::vector<std::optional<Answer>> answers(changes.size());
-  if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes) return answers;
+  if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes || options.generator)
+    return answers;
   const Stopwatch clock;
   const mip::SharedResult found = mip::search_together(
       lowering.problem, changes, shared_options(lowering, changes.size(), options, memory));

@@ -27,21 +27,32 @@ double PseudoCosts::rate(const Side& own, const Side& all) const {
   return all.count > 0 ? all.sum / static_cast<double>(all.count) : 1.0;
 }
 
-Index PseudoCosts::choose(const Domain& domain, std::span<const double> point) const {
+double PseudoCosts::score(Index column, double fraction) const {
+  const double down = rate(down_[at(column)], all_down_) * fraction;
+  const double up = rate(up_[at(column)], all_up_) * (1.0 - fraction);
+  return std::max(down, kLeastRise) * std::max(up, kLeastRise);
+}
+
+Index PseudoCosts::choose(std::span<const Index> fractional, std::span<const double> point) const {
   Index best = -1;
   double best_score = -1.0;
+  for (const Index j : fractional) {
+    const double s = score(j, point[at(j)] - std::floor(point[at(j)]));
+    if (s <= best_score) continue;
+    best = j;
+    best_score = s;
+  }
+  return best;
+}
+
+Index PseudoCosts::choose(const Domain& domain, std::span<const double> point) const {
+  std::vector<Index> fractional;
   for (Index j = 0; j < domain.problem().num_columns(); ++j) {
     if (!domain.problem().integer(j) || domain.fixed(j)) continue;
     const double fraction = point[at(j)] - std::floor(point[at(j)]);
-    if (std::min(fraction, 1.0 - fraction) <= Tolerances{}.integrality) continue;
-    const double down = rate(down_[at(j)], all_down_) * fraction;
-    const double up = rate(up_[at(j)], all_up_) * (1.0 - fraction);
-    const double score = std::max(down, kLeastRise) * std::max(up, kLeastRise);
-    if (score <= best_score) continue;
-    best = j;
-    best_score = score;
+    if (std::min(fraction, 1.0 - fraction) > Tolerances{}.integrality) fractional.push_back(j);
   }
-  return best;
+  return choose(fractional, point);
 }
 
 }  // namespace kiteknot::mip

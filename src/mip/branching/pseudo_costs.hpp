@@ -19,6 +19,10 @@ class PseudoCosts {
   void learn(Index column, bool up, double distance, double rise);
   /// The best column to branch on among those whose value is not integral, or -1.
   [[nodiscard]] Index choose(const Domain& domain, std::span<const double> point) const;
+  /// The best of these, whose values are not integral; -1: none. In rising order, the first of
+  /// equals.
+  [[nodiscard]] Index choose(std::span<const Index> fractional,
+                             std::span<const double> point) const;
   /// Whether the upper child of a column with this fraction should be looked at first.
   [[nodiscard]] static bool up_first(double fraction) { return fraction > 0.5; }
 
@@ -27,6 +31,7 @@ class PseudoCosts {
     double sum = 0.0;
     std::int64_t count = 0;
   };
+  [[nodiscard]] double score(Index column, double fraction) const;
   [[nodiscard]] double rate(const Side& own, const Side& all) const;
   std::vector<Side> down_, up_;
   Side all_down_, all_up_;

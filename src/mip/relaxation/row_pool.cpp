@@ -1,6 +1,7 @@
 #include "mip/relaxation/row_pool.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <functional>
 
 #include "mip/problem/violation.hpp"
@@ -69,6 +70,28 @@ Index RowPool::bring_in_broken(std::span<const double> point, Relaxation& relaxa
     ++count;
   }
   return count;
+}
+
+bool RowPool::met_exactly(std::span<const Rational> point) const {
+  for (Index name = 0; name < size(); ++name) {
+    const RowView row = view(name);
+    const lp::Exact* known = store_.known(name);
+    const bool own = known != nullptr && !known->values.empty();
+    if (!row.exact && !own) continue;  // its numbers are not known
+    Rational sum = 0;
+    for (std::size_t k = 0; k < row.index.size(); ++k)
+      if (!point[at(row.index[k])].is_zero())
+        sum += (own ? known->values[k] : Rational::exactly(row.value[k])) * point[at(row.index[k])];
+    const auto limit = [&](double as_it_holds, bool upper) {
+      if (known != nullptr && as_it_holds == (upper ? known->high_as : known->low_as))
+        return upper ? known->high : known->low;
+      return std::isfinite(as_it_holds) ? Rational::exactly(as_it_holds)
+             : as_it_holds > 0.0        ? Rational::infinity()
+                                        : Rational::minus_infinity();
+    };
+    if (sum < limit(row.lower, false) || sum > limit(row.upper, true)) return false;
+  }
+  return true;
 }
 
 void RowPool::switch_to(Index name, bool on, Relaxation& relaxation) {

@@ -39,6 +39,8 @@ class RowPool {
   void bring_in(Index name, Relaxation& relaxation);
   /// All rows that hold here and that the point breaks; returns how many came in.
   Index bring_in_broken(std::span<const double> point, Relaxation& relaxation);
+  /// Whether the point meets all rows that hold here, in the numbers that they were given in.
+  [[nodiscard]] bool met_exactly(std::span<const Rational> point) const;
   [[nodiscard]] bool in_relaxation(Index name) const { return place_[at(name)] >= 0; }
   /// After a solve: counts for how long rows have been slack, and lets the old ones go.
   void age(Relaxation& relaxation);

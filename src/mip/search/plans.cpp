@@ -31,9 +31,18 @@ std::vector<Rational> Search::exact_point(std::span<const double> point) const {
   return plan;
 }
 
+// Rows that it breaks are found and come into the relaxation; those that are known it meets
+// exactly.
+bool Search::meets_generated(std::span<const Rational> plan) {
+  if (separation_.empty()) return true;
+  std::vector<double> point;
+  for (const Rational& x : plan) point.push_back(x.to_double());
+  return separate(point, true) == 0 && pool_.met_exactly(plan);
+}
+
 bool Search::judge_plan(std::span<const Rational> plan, const std::string& found_by) {
   const Verdict verdict = judge_(plan);
-  if (!verdict.accepted) return false;
+  if (!verdict.accepted || !meets_generated(plan)) return false;
   const Rational goal = options_.any_plan ? Rational(0) : verdict.goal;
   if (result_.plan && goal >= result_.goal) return true;
   result_.plan.emplace(plan.begin(), plan.end());
@@ -125,12 +134,10 @@ bool Search::enumerate_rest(double bound, std::span<const Interval> reduced) {
 
 // Integers are rounded and fixed, reals solved again around them, and the vertex taken exactly.
 // Whatever comes out is judged as stated.
-bool Search::try_plan(std::span<const double> point, const std::string& found_by,
-                      const Node* node) {
+bool Search::try_plan(std::span<const double> point, const std::string& found_by) {
   std::vector<double> rounded(point.begin(), point.end());
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j)) rounded[at(j)] = std::round(rounded[at(j)]);
-  if (separate(rounded, true, node) > 0) return false;
   if (problem_.num_integers() == problem_.num_columns())
     return judge_plan(exact_point(rounded), found_by);
 

@@ -142,6 +142,18 @@ void Search::find_rooms() {
   }
 }
 
+// Whole columns that are not basic stand at whole bounds.
+void Search::find_fractional() {
+  fractional_.clear();
+  const std::span<const double> point = relaxation_.point();
+  for (const Index j : relaxation_.simplex().basic()) {
+    if (j >= problem_.num_columns() || !problem_.integer(j) || domain_.fixed(j)) continue;
+    const double fraction = point[at(j)] - std::floor(point[at(j)]);
+    if (std::min(fraction, 1.0 - fraction) > Tolerances{}.integrality) fractional_.push_back(j);
+  }
+  std::sort(fractional_.begin(), fractional_.end());
+}
+
 bool Search::is_integral(std::span<const double> point) const {
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j) &&
@@ -212,7 +224,10 @@ void Search::loop() {
     KITEKNOT_ASSERT_INVARIANTS(domain_);
     KITEKNOT_ASSERT_INVARIANTS(open_);
     KITEKNOT_ASSERT_INVARIANTS(way_);
-    switch (process(node)) {
+    here_ = node.get();
+    const NodeEnd end = process(node);
+    here_ = nullptr;
+    switch (end) {
       case NodeEnd::stopped:
         open_.push(node);
         return;
@@ -235,20 +250,30 @@ bool Search::enter(const std::shared_ptr<Node>& node) {
   return possible;
 }
 
-lp::Report Search::relax(bool loose) {
+// In plain arithmetic where that decides as much as outward rounding would.
+double Search::certain_bound(const Node& node, std::vector<Interval>& reduced) {
+  lp::Simplex& simplex = relaxation_.simplex();
+  const double bound = simplex.bound(&reduced);
+  if (node.depth > 0 && (closes(bound) || !closes(add_up(bound, 2.0 * simplex.bound_radius()))))
+    return bound;
+  return simplex.sharp_bound(&reduced);
+}
+
+lp::Report Search::relax(bool loose, bool quick) {
   relaxation_.follow(domain_, loose);
-  lp::Report report = relaxation_.solve({.cutoff = cutoff().target(), .interrupt = interrupt_});
+  lp::Report report =
+      relaxation_.solve({.cutoff = cutoff().target(), .quick = quick, .interrupt = interrupt_});
   result_.pivots += report.pivots;
   return report;
 }
 
-// Local rows hold below `node`; where there is none they are of no use.
-Index Search::separate(std::span<const double> point, bool integral, const Node* node) {
+// Local rows hold below the present node; where there is none they rule this one point out.
+Index Search::separate(std::span<const double> point, bool integral) {
   if (separation_.empty()) return 0;
   const std::vector<double> copy(point.begin(), point.end());
   constexpr std::int64_t kNowhere = std::numeric_limits<std::int64_t>::max();
   const Index added = separation_.run(
-      {domain_, copy, integral}, node != nullptr ? node->number : kNowhere, pool_, relaxation_);
+      {domain_, copy, integral}, here_ != nullptr ? here_->number : kNowhere, pool_, relaxation_);
   result_.generated_rows += added;
   return added;
 }
@@ -259,10 +284,11 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
   if (!propagation_.run(domain_, work_)) return NodeEnd::closed;
   KITEKNOT_ASSERT((propagation_.check_invariants(domain_), true), "activities follow the domain");
   constexpr int kFractionRounds = 30;
-  std::vector<Interval> reduced;
+  std::vector<Interval>& reduced = reduced_;
   double bound = -kInf;
+  bool quick = node->depth > 0;  // until the point may be a plan
   for (int round = 0;; ++round) {
-    const lp::Report report = relax();
+    const lp::Report report = relax(false, quick);
     if (report.status == lp::Status::infeasible) return NodeEnd::closed;
     if (report.status == lp::Status::limit) {
       node->bound = std::max(node->bound, relaxation_.simplex().bound());
@@ -274,7 +300,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
       result_.reason = report.reason.empty() ? "a relaxation could not be settled" : report.reason;
       return settle_point(node, false);
     }
-    bound = relaxation_.simplex().bound(&reduced);
+    bound = certain_bound(*node, reduced);
     if (node->depth == 0 && std::isfinite(bound)) remember_root(bound, reduced);
     node->bound = std::max(node->bound, bound);
     current_bound_ = node->bound;
@@ -286,9 +312,13 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     if (round == 0 && node->column >= 0)
       pseudo_costs_.learn(node->column, node->up, node->distance,
                           report.objective - node->parent_goal);
-    const bool integral = is_integral(relaxation_.point());
-    if ((integral || round < kFractionRounds) &&
-        separate(relaxation_.point(), integral, node.get()) > 0) {
+    find_fractional();
+    const bool integral = fractional_.empty();
+    if (integral && quick) {
+      quick = false;
+      continue;
+    }
+    if ((integral || round < kFractionRounds) && separate(relaxation_.point(), integral) > 0) {
       if (interrupt_.now()) return (void)out_of_limits(), NodeEnd::stopped;
       continue;
     }
@@ -308,7 +338,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
   pool_.age(relaxation_);
   const auto basis = std::make_shared<const NodeBasis>(pool_.basis(relaxation_));
   if (bases_kept_) node->basis = basis;
-  const Index column = pseudo_costs_.choose(domain_, point);
+  const Index column = pseudo_costs_.choose(fractional_, point);
   if (column < 0) return settle_point(node, true);
   constexpr int kRoundingEvery = 64;
   if (node->depth == 0 || (best_ == kInf && result_.nodes % 8 == 0) ||

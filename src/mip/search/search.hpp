@@ -125,8 +125,9 @@ class Search {
   NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
   [[nodiscard]] bool enter(const std::shared_ptr<Node>& node);
   [[nodiscard]] std::shared_ptr<Node> new_node() { return std::make_shared<Node>(nodes_alive_); }
-  lp::Report relax(bool loose = false);
-  Index separate(std::span<const double> point, bool integral, const Node* node);
+  lp::Report relax(bool loose = false, bool quick = false);
+  [[nodiscard]] double certain_bound(const Node& node, std::vector<Interval>& reduced);
+  Index separate(std::span<const double> point, bool integral);
   [[nodiscard]] lp::ExactLimits exact_limits() const {
     lp::ExactLimits limits = options_.exact;
     limits.interrupt = interrupt_;
@@ -136,6 +137,7 @@ class Search {
   [[nodiscard]] bool out_of_memory();
   [[nodiscard]] Standing standing(double current) const;
   [[nodiscard]] bool is_integral(std::span<const double> point) const;
+  void find_fractional();
   [[nodiscard]] Branching split_column(Index j, double value) const;
   void conclude();
 
@@ -165,8 +167,8 @@ class Search {
   void judge_given_plans();
   void look_around();
   bool enumerate_rest(double bound, std::span<const Interval> reduced);
-  bool try_plan(std::span<const double> point, const std::string& found_by,
-                const Node* node = nullptr);
+  bool try_plan(std::span<const double> point, const std::string& found_by);
+  [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
   bool judge_plan(std::span<const Rational> plan, const std::string& found_by);
   void round_with_propagation();
   [[nodiscard]] std::vector<Rational> exact_point(std::span<const double> point) const;
@@ -188,7 +190,10 @@ class Search {
   std::int64_t nodes_alive_ = 0;  // before all that holds nodes
   OpenNodes open_;
   Way way_;
-  std::shared_ptr<Node> next_;  // the child to go on with
+  const Node* here_ = nullptr;     // the present node
+  std::shared_ptr<Node> next_;     // the child to go on with
+  std::vector<Index> fractional_;  // whole columns with a fractional value at the present node
+  std::vector<Interval> reduced_;  // costs there
   double goal_size_ = 1.0;
   double relaxed_goal_ = 0.0;           // of the present node
   std::vector<Interval> root_reduced_;  // reduced costs at the root, for every later best plan

@@ -96,7 +96,7 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
     for (const auto& d : disjunctions_)
       if (!d->met(domain_, point) && d->split(domain_, point, branching))
         return split(node, std::move(branching), -1, 0.0);
-    (void)try_plan(point, "the relaxation", node.get());
+    (void)try_plan(point, "the relaxation");
     if (closes(node->bound)) return NodeEnd::closed;
   }
   // The node's own bounds again; those that were rounded outward would blur an exact look.
@@ -110,8 +110,7 @@ Search::NodeEnd Search::settle_point(const std::shared_ptr<Node>& node, bool tru
     if (end == lp::Status::optimal) {
       sharpen(*node);
       const auto vertex = relaxation_.exact_values(exact_limits());
-      if (vertex && is_whole(*vertex) && problem_.generator() == nullptr)
-        (void)judge_plan(*vertex, "the relaxation");
+      if (vertex && is_whole(*vertex)) (void)judge_plan(*vertex, "the relaxation");
     }
   }
   if (closes(node->bound)) return NodeEnd::closed;
@@ -163,11 +162,7 @@ Search::NodeEnd Search::branch_on_anything(const std::shared_ptr<Node>& node,
   if (whole == options_.decisions) {
     std::vector<double> only;
     for (Index j = 0; j < problem_.num_columns(); ++j) only.push_back(domain_.lower(j));
-    if (problem_.generator() == nullptr)
-      (void)judge_plan(exact_point(only), "branching");
-    else
-      (void)try_plan(only, "branching",
-                     node.get());  // rows that it breaks may have to be generated
+    (void)judge_plan(exact_point(only), "branching");
     return NodeEnd::closed;
   }
   relaxation_.follow(domain_);

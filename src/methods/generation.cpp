@@ -1,0 +1,139 @@
+#include "methods/generation.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/at.hpp"
+#include "base/tolerances.hpp"
+#include "base/work.hpp"
+#include "methods/exact.hpp"
+#include "model/evaluation.hpp"
+#include "model/lowering_builder.hpp"
+
+namespace kiteknot {
+
+Candidate::Candidate(const Model& model, std::vector<double> values, bool whole)
+    : model_(model.data().tag), values_(std::move(values)), whole_(whole) {}
+
+double Candidate::operator[](const Decision& d) const {
+  if (d.id < 0 || !understood(d.model, d.id + 1, 0, model_) || at(d.id) >= values_.size())
+    throw UsageError("a candidate was asked for a decision of another model");
+  return values_[at(d.id)];
+}
+
+void Additions::rule(std::string name, Condition condition) {
+  rules_.push_back({std::move(name), std::move(condition), false});
+}
+
+void Additions::rule_here(std::string name, Condition condition) {
+  rules_.push_back({std::move(name), std::move(condition), true});
+}
+
+}  // namespace kiteknot
+
+namespace kiteknot::methods {
+namespace {
+
+void check_form(const Additions::Rule& rule, const Model& model) {
+  if (!is_linear(rule.condition))
+    throw UsageError(
+        fmt::format("the generated rule '{}' is not a comparison of sums of decisions", rule.name));
+  const ModelData& m = model.data();
+  for (const Expression* e : {&rule.condition.body, &rule.condition.low, &rule.condition.high})
+    if (e->model() && !understood(e->model(), 0, 0, m.tag))
+      throw UsageError(
+          fmt::format("the generated rule '{}' has decisions of another model", rule.name));
+}
+
+void remember(std::vector<std::string>& names, const std::string& name) {
+  if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+}
+
+}  // namespace
+
+GeneratedRules::GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator)
+    : model_(model), generator_(std::move(generator)) {}
+
+std::vector<mip::Row> GeneratedRules::look(std::span<const double> point, bool) {
+  const ModelData& m = model_.data();
+  std::vector<double> values(point.begin(), point.begin() + m.num_decisions);
+  bool whole = true;
+  for (Index d = 0; d < m.num_decisions && whole; ++d)
+    whole = !m.whole(d) ||
+            std::abs(values[at(d)] - std::round(values[at(d)])) <= Tolerances{}.integrality;
+  if (!whole && !wants_fractions()) return {};
+  for (Index d = 0; d < m.num_decisions && whole; ++d)
+    if (m.whole(d)) values[at(d)] = std::round(values[at(d)]);
+  Additions additions;
+  generator_->look(Candidate(model_, std::move(values), whole), additions);
+  std::vector<mip::Row> rows;
+  Collector collector(m);
+  for (const Additions::Rule& rule : additions.rules()) {
+    check_form(rule, model_);
+    LinearRule form = linear_rule(collector, rule.condition);
+    const Rational scale = whole_scale(form.terms);
+    rows.push_back(problem_row({0, std::move(form.terms)}, form.low, form.high, scale));
+    rows.back().local = rule.here;
+    remember(names_, rule.name);
+  }
+  return rows;
+}
+
+Result search_in_rounds(const Model& given, const SolveOptions& options, Observer* observer) {
+  const Stopwatch clock;
+  Model model = given;
+  const std::unique_ptr<kiteknot::Generator> generator = options.generator->twin();
+  SolveOptions alone = options;
+  alone.generator.reset();
+  std::vector<std::string> names;
+  SearchCounts counts;
+  for (int number = 1;; ++number) {
+    alone.seconds = std::max(0.0, options.seconds - clock.seconds());
+    Result r = search(model, alone, observer, false);
+    counts.nodes += r.search.nodes;
+    counts.lp_iterations += r.search.lp_iterations;
+    counts.work += r.search.work;
+    r.search.nodes = counts.nodes;
+    r.search.lp_iterations = counts.lp_iterations;
+    r.search.work = counts.work;
+    r.search.generated_constraints = static_cast<std::int64_t>(names.size());
+    r.search.seconds = clock.seconds();
+    r.generated = names;
+    if (!r.plan) return r;
+    std::vector<double> values;
+    for (const Rational& x : r.plan->values()) values.push_back(x.to_double());
+    Additions additions;
+    generator->look(Candidate(model, std::move(values), true), additions);
+    const Evaluation here(model.data(), r.plan->values(), false);
+    Round round{number, *r.plan, {}};
+    for (const Additions::Rule& rule : additions.rules()) {
+      check_form(rule, model);
+      if (rule.here)
+        throw UsageError(fmt::format(
+            "the generated rule '{}' holds in a part of a search only; rounds have no parts",
+            rule.name));
+      if (here.is(rule.condition)) continue;
+      std::string name = rule.name;
+      for (int k = 2; std::find(names.begin(), names.end(), name) != names.end(); ++k)
+        name = fmt::format("{} {}", rule.name, k);
+      names.push_back(name);
+      round.added.push_back(name);
+    }
+    if (observer != nullptr) observer->round(round);
+    if (round.added.empty()) return r;
+    if (!r.search.stopped_by.empty()) {  // no time to go on: the plan at hand is none
+      r.outcome = Outcome::undecided;
+      r.plan.reset();
+      r.report.reset();
+      for (GoalResult& g : r.goals) g.value.reset(), g.gap.reset();
+      return r;
+    }
+    std::size_t next = names.size() - round.added.size();
+    for (const Additions::Rule& rule : additions.rules())
+      if (!here.is(rule.condition)) model.rule(names[next++], rule.condition);
+  }
+}
+
+}  // namespace kiteknot::methods
