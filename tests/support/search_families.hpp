@@ -106,7 +106,9 @@ inline mip::Problem long_row(int columns, std::uint64_t seed) {
 inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
   Random random(seed);
   mip::Problem p;
-  const auto column = [&](double upper, double cost) { return p.add_column(0.0, upper, true, cost); };
+  const auto column = [&](double upper, double cost) {
+    return p.add_column(0.0, upper, true, cost);
+  };
   std::vector<mip::Row> room(static_cast<std::size_t>(periods));
   for (int i = 0; i < items; ++i) {
     linalg::Index stock = -1;
