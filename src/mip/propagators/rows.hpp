@@ -51,7 +51,7 @@ class RowPropagator final : public Propagator {
   std::size_t reader_;
   std::vector<Activity> activity_;
   std::vector<Undo> undo_;
-  std::vector<Index> blurred_;  // rows to be summed anew
+  std::vector<Index> blurred_;      // rows to be summed anew
   std::vector<std::size_t> since_;  // by rows: the trail's length when it was added
   std::vector<Index> queue_;
   std::vector<char> awake_;
