@@ -105,3 +105,33 @@ TEST_CASE("the same search twice is the same search, node for node", "[mip]") {
     CHECK(a.plan == b.plan);
   }
 }
+
+TEST_CASE("every part of the search can be left out, and the answers stay", "[mip][random]") {
+  Random random(46);
+  int optimal = 0, infeasible = 0, nodes_with = 0, nodes_without = 0;
+  for (int round = 0; round < 1200; ++round) {
+    CAPTURE(round);
+    const mip::Problem p = draw_problem(random, {.columns = 8, .rows = 7});
+    std::optional<Rational> best;
+    each_point(p, [&](std::span<const Rational> x) {
+      if (satisfies(p, x) && (!best || goal_of(p, x) < *best)) best = goal_of(p, x);
+    });
+    for (int pair = 0; pair < 4; ++pair) {
+      mip::SearchOptions options;
+      options.look_around = random.chance(0.5);
+      options.look_through = random.chance(0.3);
+      options.probing = random.chance(0.5);
+      options.strong = pair % 2 == 0;
+      options.seed = static_cast<std::uint64_t>(random.between(1, 1000));
+      CAPTURE(options.look_around, options.look_through, options.probing, options.strong);
+      const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
+      REQUIRE(found.outcome == (best ? Outcome::optimal : Outcome::infeasible));
+      if (best) REQUIRE(found.goal == *best);
+      (options.strong ? nodes_with : nodes_without) += static_cast<int>(found.nodes);
+    }
+    ++(best ? optimal : infeasible);
+  }
+  CHECK(optimal > 400);
+  CHECK(infeasible > 100);
+  CHECK(nodes_with < nodes_without);
+}

@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 
 #include "mip/branching/disjunction.hpp"
+#include "mip/propagators/probing.hpp"
 #include "mip/relaxation/relaxation.hpp"
 #include "support/brute_force.hpp"
 
@@ -297,4 +298,32 @@ TEST_CASE("copies of a problem share what was stated and nothing else", "[mip][p
   CHECK_FALSE(q.shares_statement(p));
   CHECK(p.num_columns() == columns);
   CHECK(q.num_columns() == columns + 1);
+}
+
+TEST_CASE("probing cuts no plan off, and finds more than propagation does", "[mip][propagation]") {
+  Random random(38);
+  int more = 0, excluded = 0;
+  for (int round = 0; round < 3000; ++round) {
+    CAPTURE(round);
+    const mip::Problem p = draw_problem(random, {.columns = 7, .rows = 6});
+    Domain d(p);
+    mip::Propagation propagation(d);
+    WorkCounter work;
+    if (!propagation.run(d, work)) continue;
+    const Domain before = d;
+    const bool possible = mip::probe(d, propagation, 100'000, work);
+    excluded += possible ? 0 : 1;
+    each_point(p, [&](std::span<const Rational> x) {
+      if (!satisfies(p, x)) return;
+      REQUIRE(possible);
+      REQUIRE(inside(d, x));
+    });
+    if (!possible) continue;
+    REQUIRE(propagation.run(d, work));  // reads that the last trial was taken back
+    propagation.check_invariants(d);
+    for (linalg::Index j = 0; j < p.num_columns(); ++j)
+      more += d.lower(j) > before.lower(j) || d.upper(j) < before.upper(j);
+  }
+  CHECK(more > 30);
+  CHECK(excluded > 1);
 }

@@ -23,6 +23,12 @@ class PseudoCosts {
   /// equals.
   [[nodiscard]] Index choose(std::span<const Index> fractional,
                              std::span<const double> point) const;
+  /// How often a side was learned from.
+  [[nodiscard]] std::int64_t count(Index column, bool up) const {
+    return (up ? up_ : down_)[at(column)].count;
+  }
+  /// The product of what both sides are expected to raise the goal by.
+  [[nodiscard]] double score(Index column, double fraction) const;
   /// Whether the upper child of a column with this fraction should be looked at first.
   [[nodiscard]] static bool up_first(double fraction) { return fraction > 0.5; }
 
@@ -31,7 +37,6 @@ class PseudoCosts {
     double sum = 0.0;
     std::int64_t count = 0;
   };
-  [[nodiscard]] double score(Index column, double fraction) const;
   [[nodiscard]] double rate(const Side& own, const Side& all) const;
   std::vector<Side> down_, up_;
   Side all_down_, all_up_;

@@ -34,6 +34,7 @@ struct Reason {
     conditional_row,  ///< ... that its literal switches on, or that switches its literal off
     generated_row,    ///< a row of the pool
     ordered_set,
+    probing,      ///< the other value, or either, says so
     reduced_cost  ///< nothing better than the best plan is left beyond
   } by = By::decision;
   Index place = -1;  ///< which row or set

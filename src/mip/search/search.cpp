@@ -6,6 +6,7 @@
 
 #include "base/check.hpp"
 #include "base/interval.hpp"
+#include "mip/propagators/probing.hpp"
 #include "mip/propagators/whole_equations.hpp"
 #include "mip/relaxation/ray.hpp"
 
@@ -66,6 +67,7 @@ SearchResult Search::run() {
     }
     conclude();
   }
+  result_.pivots += reliability_.pivots();
   result_.pseudo_costs = std::move(pseudo_costs_);
   result_.work = work_.units() + relaxation_.simplex().work().units();
   result_.seconds = clock_.seconds();
@@ -278,11 +280,23 @@ Index Search::separate(std::span<const double> point, bool integral) {
   return added;
 }
 
+Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
+  std::optional<NodeEnd> end = look_at(node, true);
+  while (!end) end = look_at(node, false);
+  return *end;
+}
+
 // 1. propagate   2. relax, and again while generated rows cut the point off   3. close by bound
 // 4. tighten by reduced costs   5. branch, or settle an integral point
-Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
+// Nothing: a look at children has tightened the node, which is to be looked at again.
+std::optional<Search::NodeEnd> Search::look_at(const std::shared_ptr<Node>& node, bool first) {
   if (!propagation_.run(domain_, work_)) return NodeEnd::closed;
   KITEKNOT_ASSERT((propagation_.check_invariants(domain_), true), "activities follow the domain");
+  if (node->depth == 0 && first && options_.probing) {
+    constexpr std::int64_t kLooks = 20;  // at everything there is
+    const std::int64_t most = kLooks * (problem_.rows().num_nonzeros() + problem_.num_columns());
+    if (!probe(domain_, propagation_, most, work_)) return NodeEnd::closed;
+  }
   constexpr int kFractionRounds = 30;
   std::vector<Interval>& reduced = reduced_;
   double bound = -kInf;
@@ -309,7 +323,7 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     if (closes(node->bound)) return NodeEnd::closed;
     if (report.status == lp::Status::cutoff) return settle_point(node, false);
     if (node->depth == 0 && round == 0) look_around();
-    if (round == 0 && node->column >= 0)
+    if (round == 0 && first && node->column >= 0)
       pseudo_costs_.learn(node->column, node->up, node->distance,
                           report.objective - node->parent_goal);
     find_fractional();
@@ -334,11 +348,15 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     break;
   }
   if (closes(node->bound) || enumerate_rest(bound, reduced)) return NodeEnd::closed;
+  nothing_left_ = false;
+  const std::optional<Index> chosen = choose_column();
+  if (nothing_left_) return NodeEnd::closed;
+  if (!chosen) return std::nullopt;
+  const Index column = *chosen;
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   pool_.age(relaxation_);
   const auto basis = std::make_shared<const NodeBasis>(pool_.basis(relaxation_));
   if (bases_kept_) node->basis = basis;
-  const Index column = pseudo_costs_.choose(fractional_, point);
   if (column < 0) return settle_point(node, true);
   constexpr int kRoundingEvery = 64;
   if (node->depth == 0 || (best_ == kInf && result_.nodes % 8 == 0) ||
@@ -348,6 +366,21 @@ Search::NodeEnd Search::process(const std::shared_ptr<Node>& node) {
     if (closes(node->bound)) return NodeEnd::closed;
   }
   return split(node, split_column(column, point[at(column)]), column, point[at(column)]);
+}
+
+// The fractional column to branch on, -1 where there is none; nothing where a look at children left
+// only one of them (the domain has it then, or a contradiction).
+std::optional<Index> Search::choose_column() {
+  if (!options_.strong || fractional_.empty())
+    return pseudo_costs_.choose(fractional_, relaxation_.point());
+  const Reliability::Choice choice =
+      reliability_.choose({fractional_, relaxation_.point(), relaxed_goal_}, domain_, cutoff(),
+                          result_.pivots, interrupt_, pseudo_costs_, relaxation_);
+  for (const Change& c : choice.implied)
+    if (!domain_.apply(c)) nothing_left_ = true;
+  nothing_left_ = nothing_left_ || choice.nothing_left;
+  if (nothing_left_ || !choice.implied.empty()) return std::nullopt;
+  return choice.column;
 }
 
 Branching Search::split_column(Index j, double value) const {

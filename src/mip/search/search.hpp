@@ -17,7 +17,7 @@
 #include "kiteknot/outcome.hpp"
 #include "lp/exact_basis.hpp"
 #include "mip/branching/disjunction.hpp"
-#include "mip/branching/pseudo_costs.hpp"
+#include "mip/branching/reliability.hpp"
 #include "mip/relaxation/row_pool.hpp"
 #include "mip/search/cutoff.hpp"
 #include "mip/separators/separator.hpp"
@@ -64,6 +64,8 @@ struct SearchOptions {
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
   bool look_around = true;   ///< for plans around the root's relaxation
+  bool strong = true;        ///< look at children before branching where history is short
+  bool probing = true;       ///< of yes-or-no columns at the root
   bool look_through = true;  ///< what is left of a node, where that is little
   bool rooms = false;        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
   lp::Basis basis;           ///< to start the relaxation from
@@ -122,6 +124,8 @@ class Search {
   void find_rooms();
   void loop();
   NodeEnd process(const std::shared_ptr<Node>& node);
+  std::optional<NodeEnd> look_at(const std::shared_ptr<Node>& node, bool first);
+  std::optional<Index> choose_column();
   NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
   [[nodiscard]] bool enter(const std::shared_ptr<Node>& node);
   [[nodiscard]] std::shared_ptr<Node> new_node() { return std::make_shared<Node>(nodes_alive_); }
@@ -187,11 +191,13 @@ class Search {
   RowPool pool_;
   Separation separation_;
   PseudoCosts pseudo_costs_;
+  Reliability reliability_;
   std::int64_t nodes_alive_ = 0;  // before all that holds nodes
   OpenNodes open_;
   Way way_;
   const Node* here_ = nullptr;     // the present node
   std::shared_ptr<Node> next_;     // the child to go on with
+  bool nothing_left_ = false;      // at the present node, as a look at children found
   std::vector<Index> fractional_;  // whole columns with a fractional value at the present node
   std::vector<Interval> reduced_;  // costs there
   double goal_size_ = 1.0;

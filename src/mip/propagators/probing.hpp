@@ -1,0 +1,15 @@
+#pragma once
+// Both values of a yes-or-no column are tried: a value that propagation excludes leaves the other
+// one; a bound of another column that both bring holds anyhow. Source: Savelsbergh 1994,
+// "Preprocessing and probing techniques for mixed integer programming problems".
+
+#include "mip/propagators/propagation.hpp"
+
+namespace kiteknot::mip {
+
+/// At a domain that propagation has been through. Columns in many rows first, within `most` units
+/// of work; false: nothing is left possible. Keeps every plan.
+[[nodiscard]] bool probe(Domain& domain, Propagation& propagation, std::int64_t most,
+                         WorkCounter& work);
+
+}  // namespace kiteknot::mip
