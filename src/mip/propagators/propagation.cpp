@@ -30,7 +30,7 @@ bool Propagation::run(Domain& domain, WorkCounter& work) {
   const Allowance allowance{
       work, work.units() + kMostLooks * (p.rows().num_nonzeros() +
                                          p.stated().conditional.rows().num_nonzeros() +
-                                         p.num_columns() + 1000)};
+                                         p.num_columns() + 50)};
   for (bool moved = true; moved;) {
     const std::size_t mark = domain.mark();
     for (std::size_t k = 0; k < all_.size(); ++k) {
