@@ -28,9 +28,9 @@ bool Propagation::run(Domain& domain, WorkCounter& work) {
   constexpr std::int64_t kMostLooks = 30;  // at everything there is, on average
   const Problem& p = domain.problem();
   const Allowance allowance{
-      work, work.units() + kMostLooks * (p.rows().num_nonzeros() +
-                                         p.stated().conditional.rows().num_nonzeros() +
-                                         p.num_columns() + 50)};
+      work, work.units() +
+                kMostLooks * (p.rows().num_nonzeros() +
+                              p.stated().conditional.rows().num_nonzeros() + p.num_columns() + 50)};
   for (bool moved = true; moved;) {
     const std::size_t mark = domain.mark();
     for (std::size_t k = 0; k < all_.size(); ++k) {

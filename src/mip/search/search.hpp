@@ -123,15 +123,8 @@ class Search {
   bool solve_root();
   void find_rooms();
   void loop();
-  NodeEnd process(const std::shared_ptr<Node>& node);
-  std::optional<NodeEnd> look_at(const std::shared_ptr<Node>& node, bool first);
-  std::optional<Index> choose_column();
-  NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
   [[nodiscard]] bool enter(const std::shared_ptr<Node>& node);
   [[nodiscard]] std::shared_ptr<Node> new_node() { return std::make_shared<Node>(nodes_alive_); }
-  lp::Report relax(bool loose = false, bool quick = false);
-  [[nodiscard]] double certain_bound(const Node& node, std::vector<Interval>& reduced);
-  Index separate(std::span<const double> point, bool integral);
   [[nodiscard]] lp::ExactLimits exact_limits() const {
     lp::ExactLimits limits = options_.exact;
     limits.interrupt = interrupt_;
@@ -141,9 +134,18 @@ class Search {
   [[nodiscard]] bool out_of_memory();
   [[nodiscard]] Standing standing(double current) const;
   [[nodiscard]] bool is_integral(std::span<const double> point) const;
-  void find_fractional();
-  [[nodiscard]] Branching split_column(Index j, double value) const;
   void conclude();
+
+  // node.cpp: one node
+  NodeEnd process(const std::shared_ptr<Node>& node);
+  std::optional<NodeEnd> look_at(const std::shared_ptr<Node>& node, bool first);
+  lp::Report relax(bool loose = false, bool quick = false);
+  [[nodiscard]] double certain_bound(const Node& node, std::vector<Interval>& reduced);
+  Index separate(std::span<const double> point, bool integral);
+  void find_fractional();
+  std::optional<Index> choose_column();
+  [[nodiscard]] Branching split_column(Index j, double value) const;
+  NodeEnd split(const std::shared_ptr<Node>& node, Branching branching, Index column, double value);
 
   // settle.cpp: nodes that pivots do not decide
   [[nodiscard]] SearchResult any_plan_of(Problem goalless);
