@@ -124,6 +124,17 @@ void follow_upper(Activity& range, const Interval& a, double before, double now)
   end = up ? add_up(end, multiply_up(a.low, by)) : add_down(end, multiply_down(a.high, by));
 }
 
+double room(const RowView& row, const Activity& range) {
+  double least = kInf;
+  const auto side = [&](double limit, Index infinite, double left) {
+    if (!std::isfinite(limit) || infinite > 1) return;
+    least = std::min(least, infinite == 1 ? -1.0 : left);
+  };
+  side(row.upper, range.infinite_low, add_up(row.upper, -range.low));
+  side(row.lower, range.infinite_high, add_up(range.high, -row.lower));
+  return least;
+}
+
 bool tighten(const RowView& row, const Activity& range, Domain& domain,
              std::span<const Reach> by_reach) {
   if (out_of_reach(row, range)) return false;

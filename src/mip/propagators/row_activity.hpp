@@ -38,6 +38,10 @@ struct Reach {
   return tighten(row, activity(row, domain), domain);
 }
 
+/// How far a column may move the row's value before a limit is felt: an entry that reaches less far
+/// tells nothing. Negative where an unbounded column may be limited.
+[[nodiscard]] double room(const RowView& row, const Activity& range);
+
 /// Whether no point of the domain meets the row.
 [[nodiscard]] inline bool out_of_reach(const RowView& row, const Activity& range) {
   return (range.infinite_low == 0 && range.low > row.upper) ||

@@ -28,6 +28,7 @@ void RowPropagator::take_new_rows(const Domain& domain) {
     activity_.push_back(activity(view(i), domain));
     since_.push_back(domain.mark());
     awake_.push_back(0);
+    widest_.push_back(-1.0F);
     by_reach_.emplace_back();
     if (rows_.when != nullptr) rows_of_[at((*rows_.when)[at(i)].condition)].push_back(i);
     wake(i);
@@ -96,35 +97,50 @@ void RowPropagator::follow(const Domain::Step& step, std::size_t place, WorkCoun
   if (work != nullptr) work->add(2 * static_cast<std::int64_t>(index.size()) + 1);
 }
 
-std::span<const Reach> RowPropagator::by_reach(Index i) {
+// How far an entry can move the row's value, rounded up.
+float RowPropagator::reach(const RowView& row, std::size_t k) const {
+  if (row.value[k] == 0.0) return 0.0F;
+  constexpr double kUp = 1.0 + 1e-6, kFloat = 1e38;
+  const Index j = row.index[k];
+  const double most = std::abs(row.value[k]) * (problem_->upper(j) - problem_->lower(j));
+  return static_cast<float>(std::clamp(most * kUp, 0.0, kFloat));
+}
+
+std::span<const Reach> RowPropagator::by_reach(Index i, const RowView& row) {
   constexpr std::size_t kLong = 12;
-  const RowView row = view(i);
   if (row.index.size() < kLong) return {};
   std::vector<Reach>& order = by_reach_[at(i)];
   if (order.empty()) {
-    for (std::size_t k = 0; k < row.index.size(); ++k) {
-      const Index j = row.index[k];
-      const double width = problem_->upper(j) - problem_->lower(j);
-      const double most = std::abs(row.value[k]) * width;
-      order.push_back(
-          {row.value[k] == 0.0 ? 0.0F : static_cast<float>(std::min(most * (1.0 + 1e-6), 1e38)),
-           static_cast<Index>(k)});
-    }
+    for (std::size_t k = 0; k < row.index.size(); ++k)
+      order.push_back({reach(row, k), static_cast<Index>(k)});
     std::stable_sort(order.begin(), order.end(),
                      [](const Reach& a, const Reach& b) { return a.most > b.most; });
   }
   return order;
 }
 
+// Most rows have more room than any of their entries reaches.
+bool RowPropagator::tighten_row(Index i, const RowView& row, Domain& domain) {
+  const Activity& range = activity_[at(i)];
+  if (out_of_reach(row, range)) return false;
+  float& widest = widest_[at(i)];
+  if (widest < 0.0F) {
+    widest = 0.0F;
+    for (std::size_t k = 0; k < row.index.size(); ++k) widest = std::max(widest, reach(row, k));
+  }
+  if (static_cast<double>(widest) < room(row, range)) return true;
+  const Activity before = range;
+  return tighten(row, before, domain, by_reach(i, row));
+}
+
 bool RowPropagator::look_at(Index i, Domain& domain) {
   const RowView row = view(i);
-  const Activity range = activity_[at(i)];
   domain.because({rows_.by, i});
-  if (rows_.when == nullptr) return tighten(row, range, domain, by_reach(i));
+  if (rows_.when == nullptr) return tighten_row(i, row, domain);
   const Literal when = (*rows_.when)[at(i)];
   if (domain.fails(when)) return true;
-  if (domain.holds(when)) return tighten(row, range, domain, by_reach(i));
-  return !out_of_reach(row, range) || domain.settle(when, false);
+  if (domain.holds(when)) return tighten_row(i, row, domain);
+  return !out_of_reach(row, activity_[at(i)]) || domain.settle(when, false);
 }
 
 bool RowPropagator::propagate(Domain& domain, const Allowance& allowance) {

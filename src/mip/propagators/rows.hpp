@@ -43,7 +43,9 @@ class RowPropagator final : public Propagator {
   void follow(const Domain::Step& step, std::size_t place, WorkCounter* work);
   void wake(Index i);
   [[nodiscard]] bool look_at(Index i, Domain& domain);
-  [[nodiscard]] std::span<const Reach> by_reach(Index i);
+  [[nodiscard]] bool tighten_row(Index i, const RowView& row, Domain& domain);
+  [[nodiscard]] float reach(const RowView& row, std::size_t k) const;
+  [[nodiscard]] std::span<const Reach> by_reach(Index i, const RowView& row);
 
   std::string_view name_;
   RowSource rows_;
@@ -56,6 +58,7 @@ class RowPropagator final : public Propagator {
   std::vector<Index> queue_;
   std::vector<char> awake_;
   std::vector<std::vector<Index>> rows_of_;   // by conditions
+  std::vector<float> widest_;                 // reach of a row; negative: not worked out
   std::vector<std::vector<Reach>> by_reach_;  // of long rows, once they were needed
 };
 
