@@ -56,6 +56,7 @@ class RowPropagator final : public Propagator {
   std::vector<Index> blurred_;      // rows to be summed anew
   std::vector<std::size_t> since_;  // by rows: the trail's length when it was added
   std::vector<Index> queue_;
+  std::int64_t unbooked_ = 0;  // work of putting rows in order
   std::vector<char> awake_;
   std::vector<std::vector<Index>> rows_of_;   // by conditions
   std::vector<float> widest_;                 // reach of a row; negative: not worked out
