@@ -11,22 +11,44 @@ constexpr std::int64_t kPivotsALook = 40;
 constexpr int kPatience = 6;           // candidates without a better one
 constexpr std::int64_t kGrace = 1000;  // pivots before the share counts
 
+double fraction_of(const Divisible& node, Index j) {
+  return node.point[at(j)] - std::floor(node.point[at(j)]);
+}
+
 }  // namespace
 
-Reliability::Choice Reliability::choose(const Fractions& here, const Domain& domain,
-                                        const Cutoff& cutoff, std::int64_t node_pivots,
-                                        const Interrupt& interrupt, PseudoCosts& costs,
-                                        Relaxation& relaxation) {
-  const auto fraction = [&](Index j) { return here.point[at(j)] - std::floor(here.point[at(j)]); };
-  const auto affordable = [&] { return pivots_ < node_pivots / 2 + kGrace && !interrupt.now(); };
+bool Reliability::closes(const Divisible& node, Index j, bool up, PseudoCosts& costs,
+                         lp::Simplex& simplex, const Interrupt& interrupt) {
+  const double split = std::floor(node.point[at(j)]) + (up ? 1.0 : 0.0);
+  simplex.set_bounds(j, up ? split : node.domain.lower(j), up ? node.domain.upper(j) : split);
+  const lp::Report r = simplex.solve({.max_pivots = kPivotsALook,
+                                      .cutoff = node.cutoff.target(),
+                                      .quick = true,
+                                      .exact_pivots = 0,
+                                      .interrupt = interrupt});
+  pivots_ += r.pivots;
+  const bool bounded = r.status == lp::Status::optimal || r.status == lp::Status::cutoff;
+  const bool closed =
+      r.status == lp::Status::infeasible || (bounded && node.cutoff.closes(simplex.bound()));
+  if (r.status == lp::Status::optimal || r.status == lp::Status::limit) {
+    const double f = fraction_of(node, j);
+    costs.learn(j, up, up ? 1.0 - f : f, r.objective - node.objective);
+  }
+  simplex.set_bounds(j, node.domain.lower(j), node.domain.upper(j));
+  return closed;
+}
+
+Reliability::Choice Reliability::choose(const Divisible& node, PseudoCosts& costs,
+                                        Relaxation& relaxation, const Interrupt& interrupt) {
+  const auto affordable = [&] { return pivots_ < node.pivots / 2 + kGrace && !interrupt.now(); };
   const auto reliable = [&](Index j) {
     return costs.count(j, false) >= kReliable && costs.count(j, true) >= kReliable;
   };
-  if (!affordable() || std::all_of(here.columns.begin(), here.columns.end(), reliable))
-    return {costs.choose(here.columns, here.point), {}, false};
+  if (!affordable() || std::all_of(node.columns.begin(), node.columns.end(), reliable))
+    return {costs.choose(node.columns, node.point), {}, false};
 
   std::vector<std::pair<double, Index>> order;
-  for (const Index j : here.columns) order.emplace_back(-costs.score(j, fraction(j)), j);
+  for (const Index j : node.columns) order.emplace_back(-costs.score(j, fraction_of(node, j)), j);
   std::sort(order.begin(), order.end());
   lp::Simplex& simplex = relaxation.simplex();
   std::optional<lp::Snapshot> stand;
@@ -34,37 +56,20 @@ Reliability::Choice Reliability::choose(const Fractions& here, const Domain& dom
   double best = -1.0;
   int since = 0;
   for (const auto& [unused, j] : order) {
-    const double f = fraction(j);
     if (!reliable(j) && affordable()) {
       if (!stand) stand = simplex.save();
       ++looks_;
-      bool closed[2] = {false, false};
-      for (const bool up : {false, true}) {
-        const double split = std::floor(here.point[at(j)]) + (up ? 1.0 : 0.0);
-        simplex.set_bounds(j, up ? split : domain.lower(j), up ? domain.upper(j) : split);
-        const lp::Report r = simplex.solve({.max_pivots = kPivotsALook,
-                                            .cutoff = cutoff.target(),
-                                            .quick = true,
-                                            .exact_pivots = 0,
-                                            .interrupt = interrupt});
-        pivots_ += r.pivots;
-        closed[up ? 1 : 0] = r.status == lp::Status::infeasible ||
-                             ((r.status == lp::Status::optimal || r.status == lp::Status::cutoff) &&
-                              cutoff.closes(simplex.bound()));
-        if (r.status == lp::Status::optimal || r.status == lp::Status::limit)
-          costs.learn(j, up, up ? 1.0 - f : f, r.objective - here.objective);
-        simplex.set_bounds(j, domain.lower(j), domain.upper(j));
-        simplex.restore(*stand);
-      }
-      if (closed[0] && closed[1]) return {-1, {}, true};
-      if (closed[0] || closed[1]) {
-        const double below = std::floor(here.point[at(j)]);
-        choice.implied.push_back(closed[1] ? Change{Change::What::upper, j, below}
-                                           : Change{Change::What::lower, j, below + 1.0});
-        return choice;
-      }
+      const bool down = closes(node, j, false, costs, simplex, interrupt);
+      simplex.restore(*stand);
+      const bool up = closes(node, j, true, costs, simplex, interrupt);
+      simplex.restore(*stand);
+      if (down && up) return {-1, {}, true};
+      const double below = std::floor(node.point[at(j)]);
+      if (up) choice.implied.push_back({Change::What::upper, j, below});
+      if (down) choice.implied.push_back({Change::What::lower, j, below + 1.0});
+      if (down || up) return choice;
     }
-    const double score = costs.score(j, f);
+    const double score = costs.score(j, fraction_of(node, j));
     if (score > best) {
       best = score;
       choice.column = j;

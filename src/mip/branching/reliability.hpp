@@ -9,11 +9,14 @@
 
 namespace kiteknot::mip {
 
-/// What a rule sees of a node. Columns with fractional values, in rising order.
-struct Fractions {
-  std::span<const Index> columns;
+/// What a rule sees of a node.
+struct Divisible {
+  const Domain& domain;
+  std::span<const Index> columns;  ///< with fractional values, in rising order
   std::span<const double> point;
   double objective = 0.0;  ///< of the relaxation
+  Cutoff cutoff;
+  std::int64_t pivots = 0;  ///< of the search so far
 };
 
 class Reliability {
@@ -23,15 +26,17 @@ class Reliability {
     std::vector<Change> implied;  ///< where it is not empty, the relaxation is to be solved again
     bool nothing_left = false;    ///< of some column neither child holds anything better
   };
-  /// The relaxation stands at the node's solution, and does so again afterwards. `node_pivots`: of
-  /// the search so far; strong branching takes a share of them.
-  Choice choose(const Fractions& at, const Domain& domain, const Cutoff& cutoff,
-                std::int64_t node_pivots, const Interrupt& interrupt, PseudoCosts& costs,
-                Relaxation& relaxation);
+  /// The relaxation stands at the node's solution, and does so again afterwards. Strong branching
+  /// takes a share of the search's pivots.
+  Choice choose(const Divisible& node, PseudoCosts& costs, Relaxation& relaxation,
+                const Interrupt& interrupt);
   [[nodiscard]] std::int64_t pivots() const noexcept { return pivots_; }
   [[nodiscard]] std::int64_t looks() const noexcept { return looks_; }
 
  private:
+  /// Solves one child for a few pivots; true where it is proven to hold nothing better.
+  bool closes(const Divisible& node, Index column, bool up, PseudoCosts& costs,
+              lp::Simplex& simplex, const Interrupt& interrupt);
   std::int64_t pivots_ = 0, looks_ = 0;
 };
 

@@ -143,9 +143,9 @@ std::optional<Search::NodeEnd> Search::look_at(const std::shared_ptr<Node>& node
 std::optional<Index> Search::choose_column() {
   if (!options_.strong || fractional_.empty())
     return pseudo_costs_.choose(fractional_, relaxation_.point());
-  const Reliability::Choice choice =
-      reliability_.choose({fractional_, relaxation_.point(), relaxed_goal_}, domain_, cutoff(),
-                          result_.pivots, interrupt_, pseudo_costs_, relaxation_);
+  const Reliability::Choice choice = reliability_.choose(
+      {domain_, fractional_, relaxation_.point(), relaxed_goal_, cutoff(), result_.pivots},
+      pseudo_costs_, relaxation_, interrupt_);
   for (const Change& c : choice.implied)
     if (!domain_.apply(c)) nothing_left_ = true;
   nothing_left_ = nothing_left_ || choice.nothing_left;
