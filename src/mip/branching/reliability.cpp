@@ -58,7 +58,6 @@ Reliability::Choice Reliability::choose(const Divisible& node, PseudoCosts& cost
   for (const auto& [unused, j] : order) {
     if (!reliable(j) && affordable()) {
       if (!stand) stand = simplex.save();
-      ++looks_;
       const bool down = closes(node, j, false, costs, simplex, interrupt);
       simplex.restore(*stand);
       const bool up = closes(node, j, true, costs, simplex, interrupt);

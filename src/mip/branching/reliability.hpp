@@ -31,13 +31,12 @@ class Reliability {
   Choice choose(const Divisible& node, PseudoCosts& costs, Relaxation& relaxation,
                 const Interrupt& interrupt);
   [[nodiscard]] std::int64_t pivots() const noexcept { return pivots_; }
-  [[nodiscard]] std::int64_t looks() const noexcept { return looks_; }
 
  private:
   /// Solves one child for a few pivots; true where it is proven to hold nothing better.
   bool closes(const Divisible& node, Index column, bool up, PseudoCosts& costs,
               lp::Simplex& simplex, const Interrupt& interrupt);
-  std::int64_t pivots_ = 0, looks_ = 0;
+  std::int64_t pivots_ = 0;
 };
 
 }  // namespace kiteknot::mip

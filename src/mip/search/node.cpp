@@ -118,6 +118,11 @@ std::optional<Search::NodeEnd> Search::look_at(const std::shared_ptr<Node>& node
     break;
   }
   if (closes(node->bound) || enumerate_rest(bound, reduced)) return NodeEnd::closed;
+  return divide(node);
+}
+
+// What is left of a node goes into two parts, or its whole point is settled.
+std::optional<Search::NodeEnd> Search::divide(const std::shared_ptr<Node>& node) {
   nothing_left_ = false;
   const std::optional<Index> chosen = choose_column();
   if (nothing_left_) return NodeEnd::closed;

@@ -139,6 +139,7 @@ class Search {
   // node.cpp: one node
   NodeEnd process(const std::shared_ptr<Node>& node);
   std::optional<NodeEnd> look_at(const std::shared_ptr<Node>& node, bool first);
+  std::optional<NodeEnd> divide(const std::shared_ptr<Node>& node);
   lp::Report relax(bool loose = false, bool quick = false);
   [[nodiscard]] double certain_bound(const Node& node, std::vector<Interval>& reduced);
   Index separate(std::span<const double> point, bool integral);
