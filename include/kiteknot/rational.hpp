@@ -13,6 +13,8 @@
 
 namespace kiteknot {
 
+class RationalSum;
+
 class Rational {
  public:
   constexpr Rational() noexcept : num_(0), den_(1) {}
@@ -83,6 +85,7 @@ class Rational {
  private:
   struct Big;
   friend struct RationalParts;                  // base/big_rational.hpp
+  friend class RationalSum;                     // base/rational_sum.hpp
   static constexpr std::int64_t kInfinite = 0;  // num_ is 1 or -1
   static constexpr std::int64_t kBig = -1;      // num_ is replaced by big_
 

@@ -25,25 +25,25 @@ Sum Evaluation::sum(const Expression& e) const {
   Sum sum;
   RationalSum value;
   value += e.constant();
-  const auto add = [&](const Rational& term, bool is_real) {
-    value += term;
+  const auto add = [&](const Rational& factor, const Rational& x, bool is_real) {
+    value.add_product(factor, x);
     if (!is_real) return;
     sum.real = true;
-    if (!tolerance_.is_zero()) sum.size = std::max(sum.size, term.abs());
+    if (!tolerance_.is_zero()) sum.size = std::max(sum.size, (factor * x).abs());
   };
   for (const Expression::Term& t : e.terms())
-    add(t.coefficient * values_[static_cast<std::size_t>(t.decision)], real(t.decision));
+    add(t.coefficient, values_[static_cast<std::size_t>(t.decision)], real(t.decision));
   for (const Expression::FactoredTerm& t : e.factored()) {
     const Rational factor = evaluate(*t.factor, numbers_);
     if (t.decision < 0)
       value += factor;
     else
-      add(factor * values_[static_cast<std::size_t>(t.decision)], real(t.decision));
+      add(factor, values_[static_cast<std::size_t>(t.decision)], real(t.decision));
   }
   for (const Expression::DerivedTerm& t : e.derived()) {
     const Rational factor =
         t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
-    if (!factor.is_zero()) add(factor * this->value(t.what), has_real(*t.what));
+    if (!factor.is_zero()) add(factor, this->value(t.what), has_real(*t.what));
   }
   sum.value = value.value();
   return sum;

@@ -128,6 +128,10 @@ TEST_CASE("a sum of short and long fractions is the sum in order", "[base][ratio
       if (random.chance(0.1)) v = Rational(9'000'000'000'000'000'000LL);
       plain += v;
       sum += v;
+      const Rational factor(random.between(-4'000'000'000'000'000'000, 4'000'000'000'000'000'000));
+      const Rational times = random.chance(0.5) ? Rational(random.between(-3, 3)) : v;
+      plain += factor * times;
+      sum.add_product(factor, times);
     }
     CHECK(sum.value() == plain);
   }
