@@ -180,19 +180,13 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   constexpr double kAfterwards = 0.3;  // of lowering
   engine.seconds = std::max(0.0, engine.seconds - (1.0 + kAfterwards) * before);
   Translator translator(model, lowering, before, observer);
-  std::optional<Plan> judged;  // the last that was accepted, and what the check said
-  PlanReport said;
   const mip::Judge judge = [&](std::span<const Rational> values) {
-    Plan plan = plan_of(model, values);
-    PlanReport report = check_exactly(model, plan, relaxed);
-    mip::Verdict verdict{report.feasible, 0};
+    PlanReport report = check_exactly(model, plan_of(model, values), relaxed);
+    mip::Verdict verdict{report.feasible, 0, {}};
     // A relaxed point has the goal of the relaxation, whatever its curves would say.
     if (report.goal)
       verdict.goal = lowering.to_problem(relaxed ? lowering.goal_at(values) : *report.goal);
-    if (verdict.accepted) {
-      judged = std::move(plan);
-      said = std::move(report);
-    }
+    if (verdict.accepted) verdict.remarks = std::move(report);
     return verdict;
   };
   mip::SearchResult found =
@@ -214,8 +208,9 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     // Whole decisions have no tolerances: the report is the same.
     const bool whole =
         !relaxed && std::ranges::all_of(m.families, [](const auto& f) { return f->integer; });
-    const bool known = whole && judged && judged->values() == result.plan->values();
-    result.report = known ? std::move(said) : check(model, *result.plan, relaxed);
+    PlanReport* said = std::any_cast<PlanReport>(&found.remarks);
+    result.report =
+        whole && said != nullptr ? std::move(*said) : check(model, *result.plan, relaxed);
     if (relaxed && result.report->goal) result.report->goal = lowering.goal_at(*found.plan);
   }
   tell_stretches(result.relaxed, found, lowering, result);

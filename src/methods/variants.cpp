@@ -1,4 +1,4 @@
-#include "methods/together.hpp"
+#include "methods/variants.hpp"
 
 #include "base/work.hpp"
 #include "model/model_data.hpp"
@@ -40,15 +40,15 @@ Answer answer_of(const Result& r) {
   return a;
 }
 
-std::vector<std::optional<Answer>> search_together(const Model& model, const Lowering& lowering,
-                                                   const std::vector<mip::LimitChanges>& changes,
-                                                   const VariantJudge& judge,
-                                                   const SolveOptions& options, Memory& memory) {
+std::vector<std::optional<Answer>> solve_variants(const Model& model, const Lowering& lowering,
+                                                  const std::vector<mip::LimitChanges>& changes,
+                                                  const VariantJudge& judge,
+                                                  const SolveOptions& options, Memory& memory) {
   std::vector<std::optional<Answer>> answers(changes.size());
   if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes || options.generator)
     return answers;
   const Stopwatch clock;
-  const mip::SharedResult found = mip::search_together(
+  const mip::SharedResult found = mip::search_variants(
       lowering.problem, changes, shared_options(lowering, changes.size(), options, memory));
   for (std::size_t k = 0; k < changes.size(); ++k) {
     if (!found.answers[k].settled) continue;

@@ -6,7 +6,7 @@
 
 #include "kiteknot/result.hpp"
 #include "methods/memory.hpp"
-#include "mip/variants/together.hpp"
+#include "mip/variants/shared_search.hpp"
 
 namespace kiteknot::methods {
 
@@ -33,9 +33,9 @@ using VariantJudge = std::function<Held(std::size_t variant, const Plan&)>;
 /// where it has to be asked alone: the problem is more than linear rows over whole decisions, an
 /// answer short of the proof will do (options.gap, options.nodes), or a limit stopped the search.
 /// Seconds are told in equal parts.
-std::vector<std::optional<Answer>> search_together(const Model& model, const Lowering& lowering,
-                                                   const std::vector<mip::LimitChanges>& changes,
-                                                   const VariantJudge& judge,
-                                                   const SolveOptions& options, Memory& memory);
+std::vector<std::optional<Answer>> solve_variants(const Model& model, const Lowering& lowering,
+                                                  const std::vector<mip::LimitChanges>& changes,
+                                                  const VariantJudge& judge,
+                                                  const SolveOptions& options, Memory& memory);
 
 }  // namespace kiteknot::methods

@@ -4,7 +4,7 @@
 
 #include <optional>
 
-#include "mip/variants/together.hpp"
+#include "mip/variants/shared_search.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot {

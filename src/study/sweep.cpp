@@ -4,7 +4,7 @@
 #include <deque>
 
 #include "methods/exact.hpp"
-#include "methods/together.hpp"
+#include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
 #include "study/variants.hpp"
@@ -100,7 +100,7 @@ class SweepRun {
         PlanReport report = report_at(values[k], plan);
         return methods::Held{report.feasible, std::move(report.goal)};
       };
-      found = methods::search_together(model_, *lowering_, changes, judge, options_, memory_);
+      found = methods::solve_variants(model_, *lowering_, changes, judge, options_, memory_);
     }
     for (const std::size_t k : ends_first(values.size())) {
       if (found[k]) continue;

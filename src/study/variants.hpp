@@ -4,7 +4,7 @@
 #include <algorithm>
 
 #include "kiteknot/vary.hpp"
-#include "methods/together.hpp"
+#include "methods/variants.hpp"
 
 namespace kiteknot {
 

@@ -4,7 +4,7 @@
 #include <unordered_map>
 
 #include "methods/exact.hpp"
-#include "methods/together.hpp"
+#include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
 #include "study/variants.hpp"
@@ -83,7 +83,7 @@ std::vector<std::optional<methods::Answer>> ask_together(const Model& model, con
         feasible = feasible && (report.rules[r].met || report.rules[r].soft);
     return {feasible, std::move(report.goal)};
   };
-  auto found = methods::search_together(model, lowering, changes, judge, options, memory);
+  auto found = methods::solve_variants(model, lowering, changes, judge, options, memory);
   for (std::size_t k = 0; k < places.size(); ++k) answers[places[k]] = std::move(found[k]);
   return answers;
 }

@@ -89,7 +89,7 @@ TEST_CASE("what enumeration leaves out is not better than the best", "[mip][enum
     const NodePrices prices{reduced, &relaxation.simplex().program()};
     WorkCounter work;
     const double truth = least(d, domain);
-    BestWanted all({best, 1.0}, bound);
+    BestPoint all({best, 1.0}, bound);
     REQUIRE(enumerate(d.problem, domain, prices, all, 100'000, work));
     REQUIRE(all.found() == (truth < best));
     ++(all.found() ? better : nothing);
@@ -99,7 +99,7 @@ TEST_CASE("what enumeration leaves out is not better than the best", "[mip][enum
         goal += d.problem.cost(j) * all.point()[static_cast<std::size_t>(j)];
       CHECK(goal == truth);
     }
-    BestWanted few({best, 1.0}, bound);
+    BestPoint few({best, 1.0}, bound);
     if (enumerate(d.problem, domain, prices, few, 3, work))
       CHECK(few.found() == all.found());
     else

@@ -106,7 +106,7 @@ TEST_CASE("a look around a point finds the best of its core", "[mip][exchange]")
       if (fits(p, x)) all = std::min(all, goal(p, x));
     });
     WorkCounter work;
-    BestWanted any, below_all({.best = all});
+    BestPoint any, below_all({.best = all});
     best_in_core(p, point, none, any, work);
     if (!any.found()) continue;
     ++found;
@@ -130,7 +130,7 @@ TEST_CASE("neither is tried where more than rows over whole columns counts", "[m
   p.add_column(0.0, 1.0, false, -1.0);
   WorkCounter work;
   CHECK_FALSE(exchange(p, {0.0, 0.0}, 1000, work));
-  BestWanted any;
+  BestPoint any;
   best_in_core(p, std::vector<double>{0.0, 0.0}, std::vector<double>{0.0, 0.0}, any, work);
   CHECK_FALSE(any.found());
 }

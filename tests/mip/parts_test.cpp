@@ -10,14 +10,15 @@ using namespace kiteknot::test;
 using linalg::Index;
 
 TEST_CASE("open nodes come by best bound, then the deepest, then the newest", "[mip][parts]") {
-  std::int64_t alive = 0;
-  mip::OpenNodes open;
+  mip::Tree tree;
+  mip::Frontier open;
   const auto put = [&](double bound, int depth, std::int64_t number) {
-    auto node = std::make_shared<mip::Node>(alive);
-    node->bound = bound;
-    node->depth = depth;
-    node->number = number;
-    open.push(node);
+    mip::Node node;
+    node.bound = bound;
+    node.depth = depth;
+    node.number = number;
+    const mip::NodeId id = tree.add(node);
+    open.push(id, tree[id]);
   };
   put(3.0, 1, 1);
   put(2.0, 1, 2);
@@ -26,50 +27,110 @@ TEST_CASE("open nodes come by best bound, then the deepest, then the newest", "[
   put(-1.0, 0, 5);
   CHECK(open.best_bound() == -1.0);
   std::vector<std::int64_t> order;
-  while (!open.empty()) order.push_back(open.pop()->number);
+  while (!open.empty()) order.push_back(tree[open.pop()].number);
   CHECK(order == std::vector<std::int64_t>{5, 4, 3, 2, 1});
-  CHECK(alive == 0);
 }
+
+namespace {
+
+// A tree as a search builds it: every node but the root drops the upper bound of one column.
+struct Planted {
+  mip::Tree tree;
+  std::int64_t next = 0;
+  mip::NodeId root() {
+    mip::Node node;
+    node.number = next++;
+    return tree.add(node);
+  }
+  mip::NodeId child(mip::NodeId of, Index j, double upper) {
+    mip::Node node;
+    node.parent = of;
+    node.depth = tree[of].depth + 1;
+    node.number = next++;
+    node.changes = {{mip::Change::What::upper, j, upper}};
+    return tree.add(node);
+  }
+};
+
+}  // namespace
 
 TEST_CASE("the way to a node is walked from the nearest common ancestor", "[mip][parts]") {
   mip::Problem p;
   for (int j = 0; j < 4; ++j) p.add_column(0.0, 9.0, true, 0.0);
   mip::Domain domain(p);
-  std::int64_t alive = 0;
-  const auto child = [&](const std::shared_ptr<mip::Node>& of, Index j, double upper) {
-    auto node = std::make_shared<mip::Node>(alive);
-    node->parent = of;
-    node->depth = of ? of->depth + 1 : 0;
-    if (of) node->changes = {{mip::Change::What::upper, j, upper}};
-    return node;
-  };
-  const auto root = child({}, 0, 0), left = child(root, 0, 3.0), right = child(root, 0, 7.0),
-             deep = child(child(right, 1, 5.0), 2, 4.0), near = child(left, 3, 1.0);
+  Planted planted;
+  mip::Tree& tree = planted.tree;
+  const auto root = planted.root(), left = planted.child(root, 0, 3.0),
+             right = planted.child(root, 0, 7.0), middle = planted.child(right, 1, 5.0),
+             deep = planted.child(middle, 2, 4.0), near = planted.child(left, 3, 1.0),
+             other = planted.child(middle, 3, 2.0), none = planted.child(left, 0, -1.0);
   mip::Way way;
-  way.leave(root, domain.mark());
-  REQUIRE(way.go_to(left, 0, domain));
-  way.leave(left, domain.mark());
-  REQUIRE(way.go_to(near, 0, domain));
+  std::vector<mip::Leg> legs;
+  const auto go = [&](mip::NodeId id, std::size_t most_legs) {
+    const std::size_t stops = tree.legs_to(id, way.numbers(), legs);
+    CHECK(legs.size() <= most_legs);
+    return way.go(stops, legs, 0, domain);
+  };
+  way.leave(tree[root].number, domain.mark());
+  REQUIRE(go(left, 1));
+  way.leave(tree[left].number, domain.mark());
+  REQUIRE(go(near, 1));
   CHECK((domain.upper(0) == 3.0 && domain.upper(3) == 1.0));
-  REQUIRE(way.go_to(deep, 0, domain));  // over a node that the search never left
+  REQUIRE(go(deep, 3));  // over a node that the search never left
   CHECK((domain.upper(0) == 7.0 && domain.upper(1) == 5.0 && domain.upper(2) == 4.0));
   CHECK(domain.upper(3) == 9.0);
-  REQUIRE(way.go_to(child(deep->parent, 3, 2.0), 0, domain));
+  REQUIRE(go(other, 1));
   CHECK((domain.upper(1) == 5.0 && domain.upper(2) == 9.0 && domain.upper(3) == 2.0));
-  CHECK_FALSE(way.go_to(child(left, 0, -1.0), 0, domain));
+  CHECK_FALSE(go(none, 2));
+  CHECK_NOTHROW(way.check_invariants());
 }
 
-TEST_CASE("a chain of a million nodes is taken apart without recursion", "[mip][parts]") {
-  std::int64_t alive = 0;
-  auto last = std::make_shared<mip::Node>(alive);
-  for (int k = 0; k < 1'000'000; ++k) {
-    auto next = std::make_shared<mip::Node>(alive);
-    next->parent = std::move(last);
-    last = std::move(next);
+TEST_CASE("random walks in a tree stand where a walk from the root would", "[mip][parts]") {
+  Random random(12);
+  mip::Problem p;
+  for (int j = 0; j < 5; ++j) p.add_column(0.0, 1000.0, true, 0.0);
+  for (int round = 0; round < 60; ++round) {
+    Planted planted;
+    mip::Tree& tree = planted.tree;
+    std::vector<mip::NodeId> nodes = {planted.root()};
+    for (int k = 0; k < 60; ++k) {
+      const auto of = nodes[static_cast<std::size_t>(
+          random.between(std::max<std::int64_t>(0, k - 6), static_cast<std::int64_t>(k)))];
+      nodes.push_back(planted.child(of, static_cast<Index>(random.between(0, 4)),
+                                    static_cast<double>(random.between(0, 999))));
+    }
+    mip::Domain domain(p);
+    mip::Way way;
+    std::vector<mip::Leg> legs;
+    for (int step = 0; step < 100; ++step) {
+      const auto id = nodes[static_cast<std::size_t>(random.between(0, 60))];
+      const std::size_t stops = tree.legs_to(id, way.numbers(), legs);
+      REQUIRE(way.go(stops, legs, 0, domain));
+      if (random.chance(0.5)) way.leave(tree[id].number, domain.mark());
+      std::vector<double> upper(5, 1000.0);
+      for (mip::NodeId k = id; k != mip::kNoNode; k = tree[k].parent)
+        for (const mip::Change& c : tree[k].changes)
+          upper[at(c.index)] = std::min(upper[at(c.index)], c.value);
+      for (Index j = 0; j < 5; ++j) CHECK(domain.upper(j) == upper[at(j)]);
+    }
   }
-  CHECK(alive == 1'000'001);
-  last.reset();
-  CHECK(alive == 0);
+}
+
+TEST_CASE(
+    "a chain of a million nodes is taken apart without recursion, and its slots are used again",
+    "[mip][parts]") {
+  Planted planted;
+  mip::Tree& tree = planted.tree;
+  mip::NodeId last = planted.root();
+  for (int k = 0; k < 1'000'000; ++k) last = planted.child(last, 0, 1.0);
+  const mip::NodeId beside = planted.child(tree[last].parent, 0, 0.0);
+  CHECK(tree.alive() == 1'000'002);
+  tree.close(last);
+  CHECK(tree.alive() == 1'000'001);
+  tree.close(beside);
+  CHECK(tree.alive() == 0);
+  CHECK(planted.root() < 1'000'002);
+  CHECK(tree.alive() == 1);
 }
 
 TEST_CASE("pseudo-costs prefer the column that moved the goal most on both sides", "[mip][parts]") {
@@ -78,14 +139,14 @@ TEST_CASE("pseudo-costs prefer the column that moved the goal most on both sides
   const mip::Domain domain(p);
   mip::PseudoCosts costs(3);
   const std::vector<double> point = {0.5, 0.5, 1.0};
-  costs.learn(0, false, 0.5, 1.0);
-  costs.learn(0, true, 0.5, 1.0);
-  costs.learn(1, false, 0.5, 9.0);
-  costs.learn(1, true, 0.5, 9.0);
+  costs.learn({0, false, 0.5, 1.0});
+  costs.learn({0, true, 0.5, 1.0});
+  costs.learn({1, false, 0.5, 9.0});
+  costs.learn({1, true, 0.5, 9.0});
   CHECK(costs.choose(domain, point) == 1);
   CHECK(costs.choose(domain, std::vector<double>{0.4, 1.0, 0.0}) == 0);
   CHECK(costs.choose(domain, std::vector<double>{0.0, 1.0, 1.0 - 1e-9}) == -1);
-  costs.learn(1, true, 0.0, 5.0);  // no distance, nothing learned
+  costs.learn({1, true, 0.0, 5.0});  // no distance, nothing learned
   CHECK(costs.choose(domain, point) == 1);
 }
 

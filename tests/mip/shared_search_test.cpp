@@ -1,5 +1,5 @@
 // Several problems in one search, against every point of each.
-#include "mip/variants/together.hpp"
+#include "mip/variants/shared_search.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -109,7 +109,7 @@ std::vector<double> least(const Drawn& d, const std::vector<LimitChanges>& chang
 
 }  // namespace
 
-TEST_CASE("problems that differ in limits get each its own best point", "[mip][together]") {
+TEST_CASE("problems that differ in limits get each its own best point", "[mip][variants]") {
   Random random(7100);
   int none = 0, some = 0, left = 0;
   for (int round = 0; round < 400; ++round) {
@@ -119,7 +119,7 @@ TEST_CASE("problems that differ in limits get each its own best point", "[mip][t
     const std::int64_t count = random.between(1, 12);
     for (std::int64_t k = 0; k < count; ++k) changes.push_back(change(random, d));
     const std::vector<double> truth = least(d, changes);
-    const SharedResult found = search_together(d.problem, changes, {});
+    const SharedResult found = search_variants(d.problem, changes, {});
     REQUIRE(found.answers.size() == changes.size());
     for (std::size_t k = 0; k < changes.size(); ++k) {
       CAPTURE(k);
@@ -137,13 +137,13 @@ TEST_CASE("problems that differ in limits get each its own best point", "[mip][t
   CHECK(left < 60);  // problems that are impossible as they came
 }
 
-TEST_CASE("more problems than fit one search", "[mip][together]") {
+TEST_CASE("more problems than fit one search", "[mip][variants]") {
   Random random(7101);
   const Drawn d = draw(random, true);
   std::vector<LimitChanges> changes;
   for (int k = 0; k < 150; ++k) changes.push_back({{1, -HUGE_VAL, -5.0 + 0.25 * k}});
   const std::vector<double> truth = least(d, changes);
-  const SharedResult found = search_together(d.problem, changes, {});
+  const SharedResult found = search_variants(d.problem, changes, {});
   for (std::size_t k = 0; k < changes.size(); ++k) {
     CAPTURE(k);
     REQUIRE(found.answers[k].settled);
@@ -154,7 +154,7 @@ TEST_CASE("more problems than fit one search", "[mip][together]") {
   CHECK(std::isfinite(truth[149]));
 }
 
-TEST_CASE("a limit leaves problems open, and what is settled is right", "[mip][together]") {
+TEST_CASE("a limit leaves problems open, and what is settled is right", "[mip][variants]") {
   Random random(7102);
   int open = 0, settled = 0;
   for (int round = 0; round < 200; ++round) {
@@ -165,7 +165,7 @@ TEST_CASE("a limit leaves problems open, and what is settled is right", "[mip][t
     const std::vector<double> truth = least(d, changes);
     SharedOptions options;
     options.nodes = random.between(0, 3);
-    const SharedResult found = search_together(d.problem, changes, options);
+    const SharedResult found = search_variants(d.problem, changes, options);
     for (std::size_t k = 0; k < changes.size(); ++k) {
       const SharedAnswer& a = found.answers[k];
       ++(a.settled ? settled : open);
@@ -177,7 +177,7 @@ TEST_CASE("a limit leaves problems open, and what is settled is right", "[mip][t
   CHECK(settled > 100);
 }
 
-TEST_CASE("only whole rows over whole columns with an end are shared", "[mip][together]") {
+TEST_CASE("only whole rows over whole columns with an end are shared", "[mip][variants]") {
   const auto problem = [](bool whole_column, double upper, double entry) {
     Problem p;
     p.add_column(0.0, upper, whole_column, -1.0);
@@ -190,12 +190,12 @@ TEST_CASE("only whole rows over whole columns with an end are shared", "[mip][to
   CHECK_FALSE(can_share(problem(true, HUGE_VAL, 2.0)));
   CHECK_FALSE(can_share(problem(true, 5.0, 0.5)));
   CHECK_FALSE(can_share(problem(true, 5.0, 0x1p51)));  // sums would not be exact
-  const SharedResult none = search_together(problem(false, 5.0, 2.0), {{}, {}}, {});
+  const SharedResult none = search_variants(problem(false, 5.0, 2.0), {{}, {}}, {});
   CHECK_FALSE(none.answers[0].settled);
   CHECK(none.answers[1].point.empty());
 }
 
-TEST_CASE("given points serve where they fit", "[mip][together]") {
+TEST_CASE("given points serve where they fit", "[mip][variants]") {
   Problem p;
   for (int j = 0; j < 3; ++j) p.add_column(0.0, 1.0, true, -1.0 - j);
   p.add_row({{{0, 1.0}, {1, 1.0}, {2, 1.0}}, -HUGE_VAL, 1.0, true});
@@ -204,7 +204,7 @@ TEST_CASE("given points serve where they fit", "[mip][together]") {
   options.nodes = 0;
   options.plans = {{1.0, 1.0, 0.0}, {0.5, 0.0, 0.0}, {0.0, 0.0, 2.0}};
   const SharedResult r =
-      search_together(p, {{}, {{0, -HUGE_VAL, 2.0}}, {{0, -HUGE_VAL, 9.0}}}, options);
+      search_variants(p, {{}, {{0, -HUGE_VAL, 2.0}}, {{0, -HUGE_VAL, 9.0}}}, options);
   CHECK(r.answers[0].point.empty());
   CHECK(r.answers[1].point == std::vector<double>{1.0, 1.0, 0.0});
   CHECK(r.answers[2].point == std::vector<double>{1.0, 1.0, 0.0});
@@ -228,7 +228,7 @@ std::vector<double> most_worth(const std::vector<int>& weight, const std::vector
 
 }  // namespace
 
-TEST_CASE("long searches that are shared agree with dynamic programming", "[mip][together]") {
+TEST_CASE("long searches that are shared agree with dynamic programming", "[mip][variants]") {
   Random random(7103);
   int settled = 0;
   std::int64_t nodes = 0;
@@ -254,7 +254,7 @@ TEST_CASE("long searches that are shared agree with dynamic programming", "[mip]
     std::vector<LimitChanges> changes;
     for (int k = 0; k < 16; ++k) changes.push_back({{0, -HUGE_VAL, room - 2.0 * k}});
     const std::vector<double> truth = most_worth(weight, worth, kCount, room);
-    const SharedResult found = search_together(p, changes, {});
+    const SharedResult found = search_variants(p, changes, {});
     nodes += found.nodes;
     for (int k = 0; k < 16; ++k) {
       const SharedAnswer& a = found.answers[static_cast<std::size_t>(k)];
@@ -269,7 +269,7 @@ TEST_CASE("long searches that are shared agree with dynamic programming", "[mip]
   CHECK(settled > 100);
 }
 
-TEST_CASE("changes of very many rows are split over searches", "[mip][together]") {
+TEST_CASE("changes of very many rows are split over searches", "[mip][variants]") {
   Problem p;
   for (int j = 0; j < 2; ++j) p.add_column(0.0, 100.0, true, -1.0 - j);
   for (int i = 0; i < 500; ++i) p.add_row({{{0, 1.0}, {1, 1.0}}, -HUGE_VAL, 40.0 + i, true});
@@ -278,7 +278,7 @@ TEST_CASE("changes of very many rows are split over searches", "[mip][together]"
   for (int k = 0; k < 60; ++k)
     for (Index i = 0; i < 500; ++i)
       changes[static_cast<std::size_t>(k)].push_back({i, -HUGE_VAL, 10.0 + k + i});
-  const SharedResult found = search_together(p, changes, {});
+  const SharedResult found = search_variants(p, changes, {});
   for (int k = 0; k < 60; ++k) {
     const SharedAnswer& a = found.answers[static_cast<std::size_t>(k)];
     REQUIRE(a.settled);

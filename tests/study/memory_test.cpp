@@ -4,7 +4,7 @@
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
-#include "methods/together.hpp"
+#include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 
 using namespace kiteknot;
@@ -145,7 +145,7 @@ TEST_CASE("asked all at once or one by one, the answers are the same", "[study][
       return methods::Held{r.feasible, r.goal};
     };
     methods::Memory memory;
-    const auto found = methods::search_together(p.model, lowering, changes, judge, {}, memory);
+    const auto found = methods::solve_variants(p.model, lowering, changes, judge, {}, memory);
     for (std::size_t k = 0; k < models.size(); ++k) {
       const Result own = solve(models[k]);
       if (!found[k]) {
@@ -159,10 +159,10 @@ TEST_CASE("asked all at once or one by one, the answers are the same", "[study][
     }
     SolveOptions near;
     near.gap = 0.1;
-    for (const auto& a : methods::search_together(p.model, lowering, changes, judge, near, memory))
+    for (const auto& a : methods::solve_variants(p.model, lowering, changes, judge, near, memory))
       CHECK_FALSE(a);
     const auto never = [](std::size_t, const Plan&) { return methods::Held{}; };
-    for (const auto& a : methods::search_together(p.model, lowering, changes, never, {}, memory))
+    for (const auto& a : methods::solve_variants(p.model, lowering, changes, never, {}, memory))
       CHECK((!a || a->outcome == Outcome::infeasible));  // a plan that fails is no answer
   }
   CHECK(none > 5);

@@ -13,10 +13,20 @@ constexpr double kLeastRise = 1e-6;  // keeps the product score from vanishing
 
 PseudoCosts::PseudoCosts(Index num_columns) : down_(at(num_columns)), up_(at(num_columns)) {}
 
-void PseudoCosts::learn(Index column, bool up, double distance, double rise) {
-  if (distance <= 0.0) return;
-  const double rate = std::max(rise, 0.0) / distance;
-  for (Side* side : {up ? &up_[at(column)] : &down_[at(column)], up ? &all_up_ : &all_down_}) {
+void PseudoCosts::learn(const Lesson& lesson) {
+  book(lesson);
+  if (keeping_) kept_.push_back(lesson);
+}
+
+void PseudoCosts::learn_from(std::span<const Lesson> lessons) {
+  for (const Lesson& l : lessons) book(l);
+}
+
+void PseudoCosts::book(const Lesson& l) {
+  if (l.distance <= 0.0) return;
+  const double rate = std::max(l.rise, 0.0) / l.distance;
+  for (Side* side :
+       {l.up ? &up_[at(l.column)] : &down_[at(l.column)], l.up ? &all_up_ : &all_down_}) {
     side->sum += rate;
     ++side->count;
   }

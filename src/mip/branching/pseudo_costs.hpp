@@ -5,18 +5,31 @@
 // in mixed-integer linear programming"; the product score is from Achterberg, Koch, Martin 2005,
 // "Branching rules revisited".
 
+#include <span>
+#include <utility>
 #include <vector>
 
-#include "mip/tree/tree.hpp"
+#include "mip/domain/domain.hpp"
 
 namespace kiteknot::mip {
+
+/// A child was solved: the relaxed goal rose by `rise` (at least 0) over `distance`.
+struct Lesson {
+  Index column = -1;
+  bool up = false;
+  double distance = 0.0, rise = 0.0;
+};
 
 class PseudoCosts {
  public:
   explicit PseudoCosts(Index num_columns);
   [[nodiscard]] Index num_columns() const noexcept { return static_cast<Index>(down_.size()); }
-  /// A child was solved: the relaxed goal rose by `rise` (at least 0) over `distance`.
-  void learn(Index column, bool up, double distance, double rise);
+  void learn(const Lesson& lesson);
+  /// From here on lessons are kept for whoever takes them, to be told to others.
+  void keep_lessons() noexcept { keeping_ = true; }
+  [[nodiscard]] std::vector<Lesson> take_lessons() { return std::exchange(kept_, {}); }
+  /// What others learned.
+  void learn_from(std::span<const Lesson> lessons);
   /// The best column to branch on among those whose value is not integral, or -1.
   [[nodiscard]] Index choose(const Domain& domain, std::span<const double> point) const;
   /// The best of these, whose values are not integral; -1: none. In rising order, the first of
@@ -37,9 +50,12 @@ class PseudoCosts {
     double sum = 0.0;
     std::int64_t count = 0;
   };
+  void book(const Lesson& lesson);
   [[nodiscard]] double rate(const Side& own, const Side& all) const;
   std::vector<Side> down_, up_;
   Side all_down_, all_up_;
+  bool keeping_ = false;
+  std::vector<Lesson> kept_;
 };
 
 }  // namespace kiteknot::mip

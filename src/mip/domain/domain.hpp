@@ -35,6 +35,7 @@ struct Reason {
     generated_row,    ///< a row of the pool
     ordered_set,
     probing,      ///< the other value, or either, says so
+    root,         ///< found out there, by another worker
     reduced_cost  ///< nothing better than the best plan is left beyond
   } by = By::decision;
   Index place = -1;  ///< which row or set

@@ -18,13 +18,13 @@ constexpr double kRowsCutOff = 8.0;
 
 class Enumeration {
  public:
-  Enumeration(const Problem& p, const Domain& domain, const NodePrices& prices, Wanted& wanted,
-              std::int64_t most)
-      : p_(p), domain_(domain), prices_(prices), wanted_(wanted), left_(most) {}
+  Enumeration(const Problem& p, const Domain& domain, const NodePrices& prices,
+              PointReceiver& receiver, std::int64_t most)
+      : p_(p), domain_(domain), prices_(prices), receiver_(receiver), left_(most) {}
 
   bool run(WorkCounter& work) {
     const std::int64_t most = left_;
-    if (wanted_.room() < 0.0) return true;
+    if (receiver_.room() < 0.0) return true;
     // All sums here are plain.
     if (!choose_columns() || expected() > kRowsCutOff * static_cast<double>(most) ||
         !sums_are_exact(p_, reach_) || !choose_rows())
@@ -65,7 +65,7 @@ class Enumeration {
       if (penalty > 0.0 && away > 0.0) spent_ = add_down(spent_, multiply_down(penalty, away));
       point_[at(j)] = start;
       goal_ += p_.cost(j) * start;
-      const bool at_hand = low < high && penalty <= wanted_.room();
+      const bool at_hand = low < high && penalty <= receiver_.room();
       reach_[at(j)] = at_hand ? std::max(std::abs(low), std::abs(high)) : std::abs(start);
       if (!at_hand) continue;
       constexpr double kMostSteps = 1000.0;
@@ -82,7 +82,7 @@ class Enumeration {
   // share of the room. O(columns).
   [[nodiscard]] double expected() const {
     constexpr std::size_t kShares = 32;
-    const double share = add_down(wanted_.room(), -spent_) / static_cast<double>(kShares);
+    const double share = add_down(receiver_.room(), -spent_) / static_cast<double>(kShares);
     std::array<double, kShares + 1> points{};
     points[0] = 1.0;
     for (const Column& c : columns_) {
@@ -133,7 +133,7 @@ class Enumeration {
       high_.push_back(p_.row_upper(i));
     }
     for (std::size_t r = 0; r < rows_.size(); ++r) broken_ += broken(r);
-    for (const Index i : wanted_.rows()) values_.push_back(value_of(i));
+    for (const Index i : receiver_.rows()) values_.push_back(value_of(i));
     return true;
   }
   // Of a row at the present point.
@@ -187,14 +187,14 @@ class Enumeration {
 
   void offer() {
     for (std::size_t v = 0; v < values_.size(); ++v)
-      if (const Index r = place_[at(wanted_.rows()[v])]; r >= 0) values_[v] = activity_[at(r)];
-    wanted_.take(point_, goal_, values_);
+      if (const Index r = place_[at(receiver_.rows()[v])]; r >= 0) values_[v] = activity_[at(r)];
+    receiver_.take(point_, goal_, values_);
   }
 
   // Whether the columns from `from` on that are not too dear can bring every row within its limits.
   [[nodiscard]] bool mendable(std::size_t from, double spent) const {
     const std::size_t m = rows_.size();
-    const double left = add_up(wanted_.room(), -spent);
+    const double left = add_up(receiver_.room(), -spent);
     const auto dearer = [](double room, const Column& c) { return room < c.penalty; };
     const auto end = std::upper_bound(columns_.begin() + static_cast<std::ptrdiff_t>(from),
                                       columns_.end(), left, dearer);
@@ -210,17 +210,17 @@ class Enumeration {
   void visit(std::size_t from, double spent) {
     if (--left_ < 0 || broken_for_good_ > 0) return;
     if (broken_ == 0) {
-      if (goal_ < wanted_.below()) offer();
+      if (goal_ < receiver_.below()) offer();
     } else if (!mendable(from, spent)) {
       return;
     }
     for (std::size_t k = from; k < columns_.size() && left_ >= 0; ++k) {
       const Column& c = columns_[k];
       double then = add_down(spent, c.penalty);
-      if (then > wanted_.room()) break;  // the later ones cost more
+      if (then > receiver_.room()) break;  // the later ones cost more
       const int before = broken_;
       int taken = 0;
-      for (; taken < c.most && then <= wanted_.room() && left_ >= 0; ++taken) {
+      for (; taken < c.most && then <= receiver_.room() && left_ >= 0; ++taken) {
         step(c);
         visit(k + 1, then);
         then = add_down(then, c.penalty);
@@ -232,7 +232,7 @@ class Enumeration {
   const Problem& p_;
   const Domain& domain_;
   const NodePrices& prices_;
-  Wanted& wanted_;
+  PointReceiver& receiver_;
   double spent_ = 0.0, goal_ = 0.0;
   std::int64_t left_;
   Index broken_for_good_ = 0;  // rows that no column at hand touches
@@ -243,15 +243,15 @@ class Enumeration {
   std::vector<double> activity_, low_, high_;
   std::vector<Index> rows_, place_;
   std::vector<double> least_, most_;  // by column and row
-  std::vector<double> values_;        // of the rows that are wanted
+  std::vector<double> values_;        // of the rows that the receiver asks for
 };
 
 }  // namespace
 
 bool enumerate(const Problem& problem, const Domain& domain, const NodePrices& prices,
-               Wanted& wanted, std::int64_t most, WorkCounter& work) {
+               PointReceiver& receiver, std::int64_t most, WorkCounter& work) {
   return problem.only_rows_over_integers() && problem.goal_step() > 0.0 &&
-         Enumeration(problem, domain, prices, wanted, most).run(work);
+         Enumeration(problem, domain, prices, receiver, most).run(work);
 }
 
 }  // namespace kiteknot::mip

@@ -12,7 +12,7 @@
 #include "base/interval.hpp"
 #include "base/work.hpp"
 #include "mip/domain/domain.hpp"
-#include "mip/search/wanted.hpp"
+#include "mip/heuristics/point_receiver.hpp"
 
 namespace kiteknot::mip {
 
@@ -22,11 +22,11 @@ struct NodePrices {
   const lp::Program* box = nullptr;   ///< whose column bounds they belong to
 };
 
-/// Offers every point of the domain that meets the rows, with steps of no more than `wanted.room()`
-/// in price and a goal below `wanted.below()`. False where some were left out: there are too many
-/// (at most `most` points are visited), or the problem has more than linear rows of whole figures
-/// over whole columns.
+/// Offers every point of the domain that meets the rows, with steps of no more than
+/// `receiver.room()` in price and a goal below `receiver.below()`. False where some were left out:
+/// there are too many (at most `most` points are visited), or the problem has more than linear rows
+/// of whole figures over whole columns.
 bool enumerate(const Problem& problem, const Domain& domain, const NodePrices& prices,
-               Wanted& wanted, std::int64_t most, WorkCounter& work);
+               PointReceiver& receiver, std::int64_t most, WorkCounter& work);
 
 }  // namespace kiteknot::mip

@@ -49,15 +49,16 @@ class Exchange {
   }
 
   // Every combination of two values a column, in the order of a Gray code.
-  void enumerate(std::span<const Index> core, std::span<const double> steps, Wanted& wanted) {
+  void enumerate(std::span<const Index> core, std::span<const double> steps,
+                 PointReceiver& receiver) {
     double goal = 0.0;
     for (Index j = 0; j < p_.num_columns(); ++j) goal += p_.cost(j) * x_[at(j)];
-    std::vector<double> values(wanted.rows().size());
+    std::vector<double> values(receiver.rows().size());
     std::uint64_t moved = 0;
     const auto look = [&] {
-      if (broken_ > 0 || goal >= wanted.below()) return;
-      for (std::size_t v = 0; v < values.size(); ++v) values[v] = value_[at(wanted.rows()[v])];
-      wanted.take(x_, goal, values);
+      if (broken_ > 0 || goal >= receiver.below()) return;
+      for (std::size_t v = 0; v < values.size(); ++v) values[v] = value_[at(receiver.rows()[v])];
+      receiver.take(x_, goal, values);
     };
     look();
     for (std::uint64_t k = 1; k < (std::uint64_t{1} << core.size()); ++k) {
@@ -153,7 +154,8 @@ class Exchange {
 }  // namespace
 
 void best_in_core(const Problem& problem, std::span<const double> point,
-                  std::span<const double> reduced_costs, Wanted& wanted, WorkCounter& work) {
+                  std::span<const double> reduced_costs, PointReceiver& receiver,
+                  WorkCounter& work) {
   if (!problem.only_rows_over_integers()) return;
   constexpr std::size_t kLargest = 10;
   std::vector<Index> order;
@@ -178,7 +180,7 @@ void best_in_core(const Problem& problem, std::span<const double> point,
     steps.push_back(step);
   }
   Exchange e(problem, std::move(rounded), 0);
-  e.enumerate(order, steps, wanted);
+  e.enumerate(order, steps, receiver);
   work.add(-e.left());
 }
 

@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "base/work.hpp"
+#include "mip/heuristics/point_receiver.hpp"
 #include "mip/problem/problem.hpp"
-#include "mip/search/wanted.hpp"
 
 namespace kiteknot::mip {
 
@@ -25,6 +25,7 @@ std::optional<std::vector<double>> exchange(const Problem& problem, std::vector<
 /// one column moves at a time). Nothing where the problem has more than linear rows over whole
 /// columns.
 void best_in_core(const Problem& problem, std::span<const double> point,
-                  std::span<const double> reduced_costs, Wanted& wanted, WorkCounter& work);
+                  std::span<const double> reduced_costs, PointReceiver& receiver,
+                  WorkCounter& work);
 
 }  // namespace kiteknot::mip

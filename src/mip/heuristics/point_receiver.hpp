@@ -1,5 +1,5 @@
 #pragma once
-// What is still wanted of a search for points: below which goal, and who takes them.
+// Who takes the points that a search for points finds, and which are still of interest.
 
 #include <limits>
 #include <span>
@@ -12,9 +12,9 @@ namespace kiteknot::mip {
 
 using linalg::Index;
 
-class Wanted {
+class PointReceiver {
  public:
-  virtual ~Wanted() = default;
+  virtual ~PointReceiver() = default;
   /// Points with this goal or more are of no interest.
   [[nodiscard]] double below() const noexcept { return below_; }
   /// What a point may cost above the bound of its node.
@@ -31,10 +31,10 @@ class Wanted {
 };
 
 /// The best point below a goal that moves in steps, at a node with a bound.
-class BestWanted final : public Wanted {
+class BestPoint final : public PointReceiver {
  public:
-  explicit BestWanted(const Cutoff& cutoff = {},
-                      double bound = -std::numeric_limits<double>::infinity())
+  explicit BestPoint(const Cutoff& cutoff = {},
+                     double bound = -std::numeric_limits<double>::infinity())
       : cutoff_(cutoff), bound_(bound) {
     lower(cutoff.best);
   }

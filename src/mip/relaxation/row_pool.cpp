@@ -8,8 +8,8 @@
 
 namespace kiteknot::mip {
 
-RowPool::RowPool(const Problem& problem, const Relaxation& relaxation)
-    : problem_(&problem), first_(relaxation.simplex().program().num_rows()) {
+RowPool::RowPool(const Problem& problem, const Relaxation& relaxation, std::int32_t owner)
+    : owner_(owner), first_(relaxation.simplex().program().num_rows()) {
   store_.add_columns(problem.num_columns());
 }
 
@@ -38,12 +38,17 @@ bool RowPool::same(Index name, const Row& row, std::int64_t scope) const {
   return true;
 }
 
-Index RowPool::add(const Row& row, std::int64_t scope) {
-  std::vector<Index>& alike = by_hash_[hash_of(row, scope)];
-  for (const Index name : alike)
+Index RowPool::find(const Row& row, std::int64_t scope, std::size_t hash) const {
+  const auto alike = by_hash_.find(hash);
+  if (alike == by_hash_.end()) return -1;
+  for (const Index name : alike->second)
     if (same(name, row, scope)) return name;
+  return -1;
+}
+
+Index RowPool::take(const Row& row, std::int64_t scope, std::size_t hash) {
   const Index name = store_.add(row, false);
-  alike.push_back(name);
+  by_hash_[hash].push_back(name);
   for (Sides* s : {&stated_, &sides_}) {
     s->lower.push_back(row.lower);
     s->upper.push_back(row.upper);
@@ -52,7 +57,48 @@ Index RowPool::add(const Row& row, std::int64_t scope) {
   if (scope >= 0) local_.push_back(name);
   place_.push_back(-1);
   slack_for_.push_back(0);
+  foreign_.push_back(-1);
   return name;
+}
+
+Index RowPool::add(const Row& row, std::int64_t scope) {
+  const std::size_t hash = hash_of(row, scope);
+  const Index known = find(row, scope, hash);
+  return known >= 0 ? known : take(row, scope, hash);
+}
+
+void RowPool::adopt(const PooledRow& found) {
+  const std::size_t hash = hash_of(found.row, found.scope);
+  Index name = find(found.row, found.scope, hash);
+  if (name < 0) {
+    name = take(found.row, found.scope, hash);
+    foreign_[at(name)] = found.name;
+  }
+  adopted_.emplace(found.name, name);
+}
+
+std::vector<PooledRow> RowPool::take_found() {
+  std::vector<PooledRow> found;
+  for (; told_ < size(); ++told_) {
+    if (foreign_[at(told_)] >= 0) continue;
+    const RowView row = store_.view(told_, stated_.lower[at(told_)], stated_.upper[at(told_)]);
+    PooledRow told{name_of(told_), {{}, row.lower, row.upper, row.exact}, scope_[at(told_)]};
+    for (std::size_t k = 0; k < row.index.size(); ++k)
+      told.row.entries.push_back({row.index[k], row.value[k]});
+    if (const lp::Exact* known = store_.known(told_)) told.row.known = *known;
+    found.push_back(std::move(told));
+  }
+  return found;
+}
+
+RowName RowPool::name_of(Index name) const {
+  if (foreign_[at(name)] >= 0) return foreign_[at(name)];
+  return (RowName{owner_} << 32U) + name;
+}
+
+Index RowPool::called(RowName name) const {
+  if (name >> 32U == owner_) return static_cast<Index>(name & 0xffffffff);
+  return adopted_.at(name);
 }
 
 void RowPool::bring_in(Index name, Relaxation& relaxation) {
@@ -134,7 +180,10 @@ void RowPool::age(Relaxation& relaxation) {
 }
 
 NodeBasis RowPool::basis(const Relaxation& relaxation) const {
-  return {relaxation.simplex().basis(), named_};
+  NodeBasis kept{relaxation.simplex().basis(), {}};
+  kept.named.reserve(named_.size());
+  for (const Index name : named_) kept.named.push_back(name_of(name));
+  return kept;
 }
 
 void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
@@ -142,18 +191,17 @@ void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
   const auto rests_on = [&](std::size_t k) {
     return fixed + k < kept.basis.rows.size() && kept.basis.rows[fixed + k] != lp::Place::basic;
   };
-  for (std::size_t k = 0; k < kept.named.size(); ++k)
-    if (rests_on(k)) bring_in(kept.named[k], relaxation);
-  if (std::equal(kept.named.begin(), kept.named.end(), named_.begin(),
-                 named_.begin() +
-                     static_cast<std::ptrdiff_t>(std::min(kept.named.size(), named_.size()))) &&
-      kept.named.size() <= named_.size()) {
+  std::vector<Index> named;
+  for (const RowName name : kept.named) named.push_back(called(name));
+  for (std::size_t k = 0; k < named.size(); ++k)
+    if (rests_on(k)) bring_in(named[k], relaxation);
+  if (named.size() <= named_.size() && std::equal(named.begin(), named.end(), named_.begin())) {
     relaxation.simplex().set_basis(kept.basis);  // what came since is basic
     return;
   }
   std::unordered_map<Index, lp::Place> by_name;
-  for (std::size_t k = 0; k < kept.named.size(); ++k)
-    if (rests_on(k)) by_name.emplace(kept.named[k], kept.basis.rows[fixed + k]);
+  for (std::size_t k = 0; k < named.size(); ++k)
+    if (rests_on(k)) by_name.emplace(named[k], kept.basis.rows[fixed + k]);
   lp::Basis basis{kept.basis.columns,
                   {kept.basis.rows.begin(),
                    kept.basis.rows.begin() +

@@ -12,20 +12,35 @@
 
 namespace kiteknot::mip {
 
+/// What a row is called wherever it goes: who found it, and its number there.
+using RowName = std::int64_t;
+
 /// A basis with the pool's rows by name.
 struct NodeBasis {
-  lp::Basis basis;           ///< rows of the pool last
-  std::vector<Index> named;  ///< of those, in their order
+  lp::Basis basis;             ///< rows of the pool last
+  std::vector<RowName> named;  ///< of those, in their order
+};
+
+/// A row as one pool tells it to another.
+struct PooledRow {
+  RowName name = 0;
+  Row row;
+  std::int64_t scope = -1;  ///< the number of the node below which it holds; -1: everywhere
 };
 
 class RowPool {
  public:
-  /// The relaxation's rows so far are there for good.
-  RowPool(const Problem& problem, const Relaxation& relaxation);
+  /// The relaxation's rows so far are there for good. `owner`: no two pools whose rows meet have
+  /// the same.
+  RowPool(const Problem& problem, const Relaxation& relaxation, std::int32_t owner = 0);
 
   /// A new row, or the one that says the same already. `scope`: the number of the node below which
   /// it holds; -1: everywhere.
   Index add(const Row& row, std::int64_t scope = -1);
+  /// Takes over a row that another pool has found, under its name.
+  void adopt(const PooledRow& found);
+  /// The rows that were found here since the last call.
+  [[nodiscard]] std::vector<PooledRow> take_found();
   [[nodiscard]] Index size() const noexcept { return store_.num_rows(); }
   [[nodiscard]] RowView view(Index name) const {
     return store_.view(name, sides_.lower[at(name)], sides_.upper[at(name)]);
@@ -56,11 +71,16 @@ class RowPool {
   void set_basis(const NodeBasis& basis, Relaxation& relaxation);
 
  private:
+  /// The same row, if it is known; -1: it is not.
+  [[nodiscard]] Index find(const Row& row, std::int64_t scope, std::size_t hash) const;
+  Index take(const Row& row, std::int64_t scope, std::size_t hash);
+  [[nodiscard]] RowName name_of(Index name) const;
+  [[nodiscard]] Index called(RowName name) const;
   void switch_to(Index name, bool on, Relaxation& relaxation);
   [[nodiscard]] static std::size_t hash_of(const Row& row, std::int64_t scope);
   [[nodiscard]] bool same(Index name, const Row& row, std::int64_t scope) const;
 
-  const Problem* problem_;
+  std::int32_t owner_;
   Index first_;  // row of the relaxation that is the pool's
   RowStore store_;
   Sides stated_, sides_;  // as given, and as they hold here
@@ -70,6 +90,9 @@ class RowPool {
   std::vector<Index> named_;    // the relaxation's rows of the pool, in order
   std::vector<Index> local_;
   std::unordered_map<std::size_t, std::vector<Index>> by_hash_;
+  std::unordered_map<RowName, Index> adopted_;
+  std::vector<RowName> foreign_;  // of rows that came from elsewhere; -1: found here
+  Index told_ = 0;                // rows before this one were taken by take_found()
 };
 
 }  // namespace kiteknot::mip

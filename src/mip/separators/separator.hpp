@@ -34,6 +34,7 @@ class Separation {
   /// how many. `node`: whose number local rows get as their scope.
   Index run(const Separable& where, std::int64_t node, RowPool& pool, Relaxation& relaxation);
   [[nodiscard]] bool empty() const noexcept { return all_.empty(); }
+  [[nodiscard]] std::string_view name(std::size_t k) const { return all_[k]->name(); }
   [[nodiscard]] const std::vector<Tally>& tallies() const noexcept { return tallies_; }
 
  private:

@@ -1,78 +1,94 @@
 #pragma once
-// The open nodes of the search. A node is a list of changes to its parent; the way from the root is
-// followed through the parents, from the nearest one at which the search stands already (Way).
+// The tree of a search: what is still open, and the way to it. A node is a list of changes to its
+// parent, kept in a slot that is used again once the node is done with and no part of it is open.
+// Whoever looks at a node is given the legs of the way that it has not gone yet; nobody else sees
+// the tree.
 
+#include <deque>
+#include <limits>
 #include <memory>
+#include <span>
 #include <vector>
 
 #include "mip/relaxation/row_pool.hpp"
 
 namespace kiteknot::mip {
 
-struct Node {
-  /// `alive` counts the nodes there are; it outlives them.
-  explicit Node(std::int64_t& alive) : alive_(&alive) { ++alive; }
-  /// Ancestors that nobody else holds go one after the other: a tree may be deeper than the stack.
-  ~Node();
-  Node(const Node&) = delete;
-  Node& operator=(const Node&) = delete;
-
-  std::shared_ptr<Node> parent;
-  std::vector<Change> changes;  ///< the branching that made this node
-  double bound = 0.0;           ///< no plan below this node is better; exact
-  int depth = 0;
-  std::int64_t number = 0;                 ///< in order of creation
-  std::shared_ptr<const NodeBasis> basis;  ///< the parent's last one, shared by its children
-  // For pseudo-costs: the column branched on (-1: none), its distance and the parent's relaxed
-  // goal.
-  Index column = -1;
+/// The branching on a column that a node came of, for pseudo-costs.
+struct Branched {
+  Index column = -1;  ///< -1: on something else
   bool up = false;
   double distance = 0.0;
-  double parent_goal = 0.0;
-
- private:
-  std::int64_t* alive_;
+  double parent_goal = 0.0;  ///< the parent's relaxed goal
 };
 
-/// Best bound first; among equals the deepest, then the newest.
-class OpenNodes {
+using NodeId = std::int32_t;  ///< the slot of a node that is alive
+inline constexpr NodeId kNoNode = -1;
+
+struct Node {
+  NodeId parent = kNoNode;
+  std::int32_t parts = 0;  ///< of it that are alive
+  int depth = 0;
+  std::int64_t number = 0;                                  ///< in order of creation, for good
+  double bound = -std::numeric_limits<double>::infinity();  ///< no plan below is better; exact
+  std::vector<Change> changes;                              ///< the branching that made it
+  Branched branched;
+  std::shared_ptr<const NodeBasis> basis;  ///< the parent's last one, shared by its parts
+};
+
+/// One leg of the way to a node: what leads to a node from its parent.
+struct Leg {
+  std::int64_t number = 0;
+  std::span<const Change> changes;
+};
+
+class Tree {
  public:
-  void push(std::shared_ptr<Node> node);
-  std::shared_ptr<Node> pop();
+  /// Its parent, if any, is alive.
+  NodeId add(Node node);
+  /// The node is done with: it goes unless parts of it are alive, and so do ancestors of which
+  /// nothing is left. In a loop: a tree may be deeper than the stack.
+  void close(NodeId id);
+  [[nodiscard]] const Node& operator[](NodeId id) const { return nodes_[at(id)]; }
+  void forget_basis(NodeId id) { nodes_[at(id)].basis.reset(); }
+  void raise_bound(NodeId id, double bound);
+  [[nodiscard]] std::int64_t alive() const noexcept {
+    return static_cast<std::int64_t>(nodes_.size() - free_.size());
+  }
+  /// The legs to a node that whoever stands on `way` (the numbers of nodes by depth) still has to
+  /// go, first things first; returns how many stops of the way remain. O(legs).
+  std::size_t legs_to(NodeId id, std::span<const std::int64_t> way, std::vector<Leg>& legs) const;
+
+ private:
+  std::deque<Node> nodes_;  // what is there does not move when others come
+  std::vector<NodeId> free_;
+};
+
+/// The open nodes: best bound first; among equals the deepest, then the newest.
+class Frontier {
+ public:
+  void push(NodeId id, const Node& node);
+  NodeId pop();
   [[nodiscard]] bool empty() const noexcept { return heap_.empty(); }
   [[nodiscard]] std::size_t size() const noexcept { return heap_.size(); }
-  [[nodiscard]] double best_bound() const { return heap_.front()->bound; }
-  /// Lets go of the bases that nodes would start from; they start from the one at hand then.
-  void drop_bases();
+  [[nodiscard]] double best_bound() const { return heap_.front().bound; }
+  void clear() noexcept { heap_ = {}; }
+  template <class Visit>
+  void for_each(const Visit& visit) const {
+    for (const Open& o : heap_) visit(o.id);
+  }
   /// The heap is one.
   void check_invariants() const;
 
  private:
-  std::vector<std::shared_ptr<Node>> heap_;
-};
-
-/// Where the domain stands: the nodes from the root to the present one, each with the length of the
-/// domain's trail when the search left it for a part of it.
-class Way {
- public:
-  /// The node was divided with the trail at this length. Its parent is the last on the way.
-  void leave(std::shared_ptr<Node> node, std::size_t mark);
-  /// Brings the domain, which went this way, to `node`'s changes; false on a conflict. O(steps from
-  /// the nearest common ancestor). `root_mark` is where the domain stands at no node at all.
-  [[nodiscard]] bool go_to(const std::shared_ptr<Node>& node, std::size_t root_mark,
-                           Domain& domain);
-  void clear() noexcept { stops_.clear(); }
-  /// Whether the node of this number is on it.
-  [[nodiscard]] bool passes(std::int64_t number) const;
-  /// Every stop is the next one's parent, and the trail only grew on the way.
-  void check_invariants() const;
-
- private:
-  struct Stop {
-    std::shared_ptr<Node> node;
-    std::size_t mark = 0;
+  struct Open {
+    double bound;
+    std::int64_t number;
+    int depth;
+    NodeId id;
   };
-  std::vector<Stop> stops_;  // by depth
+  static bool later(const Open& a, const Open& b);
+  std::vector<Open> heap_;
 };
 
 }  // namespace kiteknot::mip

@@ -1,4 +1,4 @@
-#include "mip/variants/together.hpp"
+#include "mip/variants/shared_search.hpp"
 
 #include <algorithm>
 #include <bit>
@@ -11,18 +11,18 @@
 #include "mip/heuristics/exchange.hpp"
 #include "mip/problem/exact_sums.hpp"
 #include "mip/propagators/propagation.hpp"
-#include "mip/variants/together_problems.hpp"
+#include "mip/variants/variants.hpp"
 
 namespace kiteknot::mip {
 namespace {
 
 using namespace shared;
 
-class Together {
+class SharedSearch {
  public:
-  Together(const Problem& problem, Problems& problems, const SharedOptions& options)
+  SharedSearch(const Problem& problem, Variants& variants, const SharedOptions& options)
       : problem_(problem),
-        problems_(problems),
+        variants_(variants),
         options_(options),
         step_(problem.goal_step()),
         domain_(problem_),
@@ -36,8 +36,8 @@ class Together {
 
   void run(SharedResult& result, std::size_t first) {
     Set all = 0;
-    for (std::size_t k = 0; k < problems_.count(); ++k)
-      if (problems_.possible(k)) all |= only(k);
+    for (std::size_t k = 0; k < variants_.count(); ++k)
+      if (variants_.possible(k)) all |= only(k);
     if (all != 0) {
       relaxation_.simplex().set_seed(options_.seed);
       loosen_to(all);
@@ -47,10 +47,10 @@ class Together {
       bounds.fill(-kInf);
       visit(all, bounds, 0, From{});
     }
-    for (std::size_t k = 0; k < problems_.count(); ++k) {
+    for (std::size_t k = 0; k < variants_.count(); ++k) {
       SharedAnswer& a = result.answers[first + k];
       a.settled = (unfinished_ & only(k)) == 0;
-      a.point = problems_.point(k);
+      a.point = variants_.point(k);
     }
     result.nodes += nodes_;
     result.pivots += pivots_;
@@ -88,19 +88,19 @@ class Together {
     bool up = false;
   };
 
-  [[nodiscard]] Cutoff cutoff(std::size_t k) const { return {problems_.best(k), step_}; }
+  [[nodiscard]] Cutoff cutoff(std::size_t k) const { return {variants_.best(k), step_}; }
   [[nodiscard]] bool closes(std::size_t k, double bound) const { return cutoff(k).closes(bound); }
   [[nodiscard]] double room(std::size_t k, double bound) const { return cutoff(k).room(bound); }
 
   // What the problem's own limits are for what comes next: the loosest among these problems.
   void loosen_to(Set set) {
-    for (std::size_t v = 0; v < problems_.rows().size(); ++v) {
+    for (std::size_t v = 0; v < variants_.rows().size(); ++v) {
       double low = kInf, high = -kInf;
       for_each(set, [&](std::size_t k) {
-        low = std::min(low, problems_.low(k, v));
-        high = std::max(high, problems_.high(k, v));
+        low = std::min(low, variants_.low(k, v));
+        high = std::max(high, variants_.high(k, v));
       });
-      problem_.set_limits(problems_.rows()[v], low, high);
+      problem_.set_limits(variants_.rows()[v], low, high);
     }
   }
 
@@ -118,19 +118,19 @@ class Together {
       double sum = 0.0;
       for (std::size_t k = 0; k < problem_.rows().index(i).size(); ++k)
         sum += problem_.rows().value(i)[k] * point[at(problem_.rows().index(i)[k])];
-      if (v < problems_.rows().size() && problems_.rows()[v] == i) {
+      if (v < variants_.rows().size() && variants_.rows()[v] == i) {
         values.push_back(sum);
         ++v;
       } else if (sum < problem_.row_lower(i) || sum > problem_.row_upper(i)) {
         return;
       }
     }
-    problems_.offer(to, point, goal, values);
+    variants_.offer(to, point, goal, values);
   }
 
   lp::Report relax(std::size_t k) {
-    for (std::size_t v = 0; v < problems_.rows().size(); ++v)
-      relaxation_.set_limits(problems_.rows()[v], problems_.low(k, v), problems_.high(k, v));
+    for (std::size_t v = 0; v < variants_.rows().size(); ++v)
+      relaxation_.set_limits(variants_.rows()[v], variants_.low(k, v), variants_.high(k, v));
     relaxation_.follow(domain_);
     lp::Report report = relaxation_.solve({.cutoff = cutoff(k).target(), .interrupt = interrupt_});
     pivots_ += report.pivots;
@@ -145,10 +145,10 @@ class Together {
     look.bounds.fill(-kInf);
     for_each(set, [&](std::size_t j) {
       double bound = own;
-      for (std::size_t v = 0; v < problems_.rows().size() && bound > -kInf; ++v) {
-        const double m = unscaled[at(problems_.rows()[v])];
-        const double there = m > 0.0 ? problems_.low(look.of, v) : problems_.high(look.of, v);
-        const double here = m > 0.0 ? problems_.low(j, v) : problems_.high(j, v);
+      for (std::size_t v = 0; v < variants_.rows().size() && bound > -kInf; ++v) {
+        const double m = unscaled[at(variants_.rows()[v])];
+        const double there = m > 0.0 ? variants_.low(look.of, v) : variants_.high(look.of, v);
+        const double here = m > 0.0 ? variants_.low(j, v) : variants_.high(j, v);
         if (m == 0.0 || here == there || std::isinf(there)) continue;  // such a one counts as 0
         bound = std::isinf(here)
                     ? -kInf
@@ -173,7 +173,7 @@ class Together {
     std::size_t found = kMost;
     double most = -kInf;
     for_each(here.undecided, [&](std::size_t k) {
-      const double r = std::isfinite(problems_.best(k)) ? room(k, here.bounds[k]) : kInf;
+      const double r = std::isfinite(variants_.best(k)) ? room(k, here.bounds[k]) : kInf;
       if (found < kMost && r <= most) return;
       found = k;
       most = r;
@@ -217,17 +217,17 @@ class Together {
     const lp::Report report = relax(l.of);
     quick_root_ = quick_root_ || (nodes_ == 1 && options_.basis.empty() && pivots_ < kFewPivots);
     if (report.status == lp::Status::infeasible) {
-      here.undecided &= ~problems_.narrower(l.of);
-      here.divided &= ~problems_.narrower(l.of);
+      here.undecided &= ~variants_.narrower(l.of);
+      here.divided &= ~variants_.narrower(l.of);
       return true;
     }
     if (report.status != lp::Status::optimal && report.status != lp::Status::cutoff) return false;
     l.objective = report.objective;
     if (from.split.column >= 0 && from.split.of == l.of) {
       const double v = from.split.value;
-      pseudo_costs_.learn(from.split.column, from.up,
-                          from.up ? std::ceil(v) - v : v - std::floor(v),
-                          report.objective - from.split.objective);
+      pseudo_costs_.learn({from.split.column, from.up,
+                           from.up ? std::ceil(v) - v : v - std::floor(v),
+                           report.objective - from.split.objective});
     }
     bound_all(l, here.undecided | here.divided);
     for_each(here.undecided | here.divided,
@@ -252,12 +252,12 @@ class Together {
   // The core around the relaxed point for all, then exchanges for the problem that it belongs to.
   void look_around(const Look& l, Set set) {
     loosen_to(set);
-    WantedByMany around(problems_, set, step_, l.bounds);
+    PointsForMany around(variants_, set, step_, l.bounds);
     best_in_core(problem_, relaxation_.point(), relaxation_.reduced_costs(), around, work_);
-    if (problems_.point(l.of).empty()) return;
+    if (variants_.point(l.of).empty()) return;
     constexpr std::int64_t kMostWork = 20'000;
     loosen_to(only(l.of));
-    const auto better = exchange(problem_, problems_.point(l.of), kMostWork, work_);
+    const auto better = exchange(problem_, variants_.point(l.of), kMostWork, work_);
     if (better) offer(set, *better);
   }
 
@@ -273,7 +273,7 @@ class Together {
       });
       constexpr std::int64_t kMostPoints = 8'000;
       loosen_to(near);
-      WantedByMany rest(problems_, near, step_, l.bounds);
+      PointsForMany rest(variants_, near, step_, l.bounds);
       all = enumerate(problem_, domain_, {l.reduced, &relaxation_.simplex().program()}, rest,
                       kMostPoints, work_);
     }
@@ -344,7 +344,7 @@ class Together {
   }
 
   Problem problem_;
-  Problems& problems_;
+  Variants& variants_;
   const SharedOptions& options_;
   double step_;
   Stopwatch clock_;
@@ -382,7 +382,7 @@ std::size_t at_once(std::span<const LimitChanges> changes) {
 
 }  // namespace
 
-SharedResult search_together(const Problem& problem, const std::vector<LimitChanges>& changes,
+SharedResult search_variants(const Problem& problem, const std::vector<LimitChanges>& changes,
                              const SharedOptions& options) {
   SharedResult result;
   result.answers.resize(changes.size());
@@ -392,11 +392,11 @@ SharedResult search_together(const Problem& problem, const std::vector<LimitChan
   SharedOptions rest = options;
   for (std::size_t first = 0, count = 0; first < changes.size(); first += count) {
     count = at_once(std::span(changes).subspan(first));
-    Problems problems(whole_limits, std::span(changes).subspan(first, count));
+    Variants variants(whole_limits, std::span(changes).subspan(first, count));
     rest.seconds = options.seconds - clock.seconds();
-    Together(whole_limits, problems, rest).run(result, first);
+    SharedSearch(whole_limits, variants, rest).run(result, first);
     for (std::size_t k = 0; k < count; ++k)
-      if (!problems.point(k).empty()) rest.plans.push_back(problems.point(k));
+      if (!variants.point(k).empty()) rest.plans.push_back(variants.point(k));
   }
   return result;
 }

@@ -44,11 +44,11 @@ struct SharedResult {
   std::int64_t nodes = 0, pivots = 0, work = 0;
 };
 
-/// Whether search_together can settle problems like this one at all. O(nonzeros).
+/// Whether search_variants can settle problems like this one at all. O(nonzeros).
 bool can_share(const Problem& problem);
 
 /// Solves the problem under each of the changes. Those that a limit left open are not settled.
-SharedResult search_together(const Problem& problem, const std::vector<LimitChanges>& changes,
+SharedResult search_variants(const Problem& problem, const std::vector<LimitChanges>& changes,
                              const SharedOptions& options);
 
 }  // namespace kiteknot::mip

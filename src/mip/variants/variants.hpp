@@ -7,9 +7,9 @@
 #include <cmath>
 #include <cstdint>
 
+#include "mip/heuristics/point_receiver.hpp"
 #include "mip/problem/problem.hpp"
-#include "mip/search/wanted.hpp"
-#include "mip/variants/together.hpp"
+#include "mip/variants/shared_search.hpp"
 
 namespace kiteknot::mip::shared {
 
@@ -27,9 +27,9 @@ void for_each(Set set, const F& f) {
 }
 
 // The limits of all problems, and the best point of each.
-class Problems {
+class Variants {
  public:
-  Problems(const Problem& base, std::span<const LimitChanges> changes) : count_(changes.size()) {
+  Variants(const Problem& base, std::span<const LimitChanges> changes) : count_(changes.size()) {
     for (const LimitChanges& c : changes)
       for (const RowLimits& r : c) rows_.push_back(r.row);
     std::sort(rows_.begin(), rows_.end());
@@ -97,15 +97,15 @@ class Problems {
 };
 
 // Points for some of the problems, at a node that bounds each of them.
-class WantedByMany final : public Wanted {
+class PointsForMany final : public PointReceiver {
  public:
-  WantedByMany(Problems& problems, Set set, double step, const Each& bounds)
-      : problems_(problems), set_(set), step_(step), bounds_(bounds) {
-    rows_ = problems.rows();
+  PointsForMany(Variants& variants, Set set, double step, const Each& bounds)
+      : variants_(variants), set_(set), step_(step), bounds_(bounds) {
+    rows_ = variants.rows();
     look();
   }
   void take(std::span<const double> point, double goal, std::span<const double> values) override {
-    problems_.offer(set_, point, goal, values);
+    variants_.offer(set_, point, goal, values);
     look();
   }
 
@@ -113,11 +113,11 @@ class WantedByMany final : public Wanted {
   void look() {
     below_ = room_ = -kInf;
     for_each(set_, [&](std::size_t k) {
-      below_ = std::max(below_, problems_.best(k));
-      room_ = std::max(room_, Cutoff{problems_.best(k), step_}.room(bounds_[k]));
+      below_ = std::max(below_, variants_.best(k));
+      room_ = std::max(room_, Cutoff{variants_.best(k), step_}.room(bounds_[k]));
     });
   }
-  Problems& problems_;
+  Variants& variants_;
   Set set_;
   double step_;
   const Each& bounds_;

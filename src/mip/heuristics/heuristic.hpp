@@ -1,0 +1,51 @@
+#pragma once
+// What proposes plans. A heuristic sees a node and hands out a point; whether that is a plan, and
+// what it cost and brought, is found out and booked by whoever asked.
+
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string_view>
+#include <vector>
+
+#include "mip/propagators/propagation.hpp"
+#include "mip/search/cutoff.hpp"
+
+namespace kiteknot::mip {
+
+/// A node as heuristics see it.
+struct Sighting {
+  enum class Moment {
+    relaxed,  ///< its first relaxation was solved
+    divided   ///< it goes into parts next
+  } moment = Moment::relaxed;
+  Domain& domain;  ///< to be left as it was found
+  Propagation& propagation;
+  std::span<const double> point;  ///< of the relaxation
+  /// The change of the relaxed goal per unit of each column; asked for by whoever needs it.
+  const std::function<std::vector<double>()>& reduced_costs;
+  Cutoff cutoff;
+  int depth = 0;
+  std::int64_t nodes = 0;  ///< looked at so far
+  WorkCounter& work;
+};
+
+class Heuristic {
+ public:
+  virtual ~Heuristic() = default;
+  /// As answers tell it.
+  [[nodiscard]] virtual std::string_view name() const = 0;
+  [[nodiscard]] virtual bool wants(const Sighting& node) const = 0;
+  /// Whole columns have whole values; those of the others are a start at best. Nothing where
+  /// nothing comes out that the cutoff lets through.
+  [[nodiscard]] virtual std::optional<std::vector<double>> look(const Sighting& node) = 0;
+};
+
+/// All of a search; the names of those left out do not come.
+struct HeuristicSwitches {
+  bool core = true;
+  bool rounding = true;
+};
+std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& switches);
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,66 @@
+// What is left of a node goes into parts.
+
+#include <algorithm>
+#include <cmath>
+
+#include "mip/search/worker.hpp"
+
+namespace kiteknot::mip {
+
+// Into two parts at a fraction, or its whole point is settled. Nothing: it is to be looked at
+// again.
+std::optional<Worker::End> Worker::divide() {
+  nothing_left_ = false;
+  const std::optional<Index> chosen = choose_column();
+  if (nothing_left_) return closed(ClosedBy::children);
+  if (!chosen) return std::nullopt;
+  const Index column = *chosen;
+  const double value = column < 0 ? 0.0 : relaxation_.point()[at(column)];
+  pool_.age(relaxation_);
+  const auto basis = std::make_shared<const NodeBasis>(pool_.basis(relaxation_));
+  if (bases_kept_) out_.basis = basis;
+  if (column < 0) return settle_point(true);
+  if (propose(Sighting::Moment::divided)) {
+    pool_.set_basis(*basis, relaxation_);
+    if (closes(out_.bound)) return closed(ClosedBy::bound);
+  }
+
+  const double below = std::floor(value);
+  Branching branching;
+  branching.children = {{{Change::What::upper, column, below}},
+                        {{Change::What::lower, column, below + 1.0}}};
+  if (PseudoCosts::up_first(value - below)) std::swap(branching.children[0], branching.children[1]);
+  return split(std::move(branching), column, value);
+}
+
+// The fractional column to branch on, -1 where there is none; nothing where a look at children left
+// only one of them (the domain has it then, or a contradiction).
+std::optional<Index> Worker::choose_column() {
+  if (fractional_.empty()) return -1;
+  BranchingRule::Choice choice =
+      rule_->choose({domain_, fractional_, relaxation_.point(), relaxed_goal_, cutoff(),
+                     pivots_ + out_.pivots, relaxation_, interrupt_},
+                    pseudo_costs_);
+  out_.look_pivots += choice.pivots;
+  for (const Change& c : choice.implied)
+    if (!domain_.apply(c)) nothing_left_ = true;
+  nothing_left_ = nothing_left_ || choice.nothing_left;
+  if (nothing_left_ || !choice.implied.empty()) return std::nullopt;
+  return choice.column;
+}
+
+Worker::End Worker::split(Branching branching, Index column, double value) {
+  for (std::vector<Change>& changes : branching.children) {
+    Child child;
+    if (column >= 0) {
+      const bool up = changes.front().what == Change::What::lower;
+      child.branched = {column, up, up ? std::ceil(value) - value : value - std::floor(value),
+                        relaxed_goal_};
+    }
+    child.changes = std::move(changes);
+    out_.children.push_back(std::move(child));
+  }
+  return End::divided;
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,34 @@
+#include "mip/search/incumbents.hpp"
+
+#include <cmath>
+
+namespace kiteknot::mip {
+
+double rounded_up(const Rational& goal) {
+  // Below every double the least of them is above it.
+  const double near = std::max(goal.to_double(), std::numeric_limits<double>::lowest());
+  if (!std::isfinite(near) || Rational::exactly(near) >= goal) return near;
+  return step_up(near);
+}
+
+bool Incumbents::offer(Found found) {
+  if (best_plan_ && found.goal >= best_plan_->goal) return false;
+  replace(std::move(found));
+  return true;
+}
+
+void Incumbents::replace(Found found) {
+  best_ = rounded_up(found.goal);
+  best_plan_ = std::move(found);
+}
+
+void Incumbents::hand_over(SearchResult& result) {
+  if (!best_plan_) return;
+  result.plan = std::move(best_plan_->plan);
+  result.goal = std::move(best_plan_->goal);
+  result.remarks = std::move(best_plan_->remarks);
+  result.found_by = best_plan_->by;
+  best_plan_.reset();
+}
+
+}  // namespace kiteknot::mip

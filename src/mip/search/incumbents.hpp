@@ -1,0 +1,32 @@
+#pragma once
+// The best plan so far, and how the search came to it.
+
+#include "mip/search/cutoff.hpp"
+#include "mip/search/task.hpp"
+
+namespace kiteknot::mip {
+
+/// A double at least as large as an exact goal: a bound that reaches it has reached the goal.
+double rounded_up(const Rational& goal);
+
+class Incumbents {
+ public:
+  explicit Incumbents(double step) : step_(step) {}
+  /// Takes a plan that is better than the best one; false for any other.
+  bool offer(Found found);
+  /// A plan beside a ray counts whatever its goal is.
+  void replace(Found found);
+  [[nodiscard]] bool any() const noexcept { return best_plan_.has_value(); }
+  [[nodiscard]] const Found& plan() const { return *best_plan_; }
+  /// Its goal rounded up; infinite where there is none, or its goal is beyond the doubles.
+  [[nodiscard]] double best() const noexcept { return best_; }
+  [[nodiscard]] Cutoff cutoff() const noexcept { return {best_, step_}; }
+  void hand_over(SearchResult& result);
+
+ private:
+  double step_;
+  double best_ = std::numeric_limits<double>::infinity();
+  std::optional<Found> best_plan_;
+};
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,53 @@
+#pragma once
+// What a search is asked for: who judges plans, how far to go, and which parts take part.
+
+#include <any>
+#include <atomic>
+#include <cstdint>
+#include <functional>
+#include <limits>
+#include <optional>
+#include <span>
+#include <vector>
+
+#include "lp/exact_basis.hpp"
+#include "mip/branching/pseudo_costs.hpp"
+
+namespace kiteknot::mip {
+
+struct Verdict {
+  bool accepted = false;
+  Rational goal;       ///< in the problem's own units: minimised, scaled
+  std::any remarks{};  ///< handed back with the plan (SearchResult::remarks)
+};
+/// Checks a plan as stated; gets one exact value a column. It may be asked from several threads.
+using Judge = std::function<Verdict(std::span<const Rational>)>;
+
+struct SearchOptions {
+  double seconds = std::numeric_limits<double>::infinity();
+  std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
+  double gap = 0.0;                                               ///< relative; 0: to the proof
+  double memory_bytes = std::numeric_limits<double>::infinity();  ///< for the nodes of the tree
+  std::uint64_t seed = 1;
+  const std::atomic<bool>* stop = nullptr;
+  double goal_offset =
+      0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
+  bool any_plan = false;                     ///< the goal does not matter
+  std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
+  /// The first columns, which the plans tell and the judge looks at; the others follow from them.
+  /// -1: all.
+  Index decisions = -1;
+  double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
+  std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
+  bool look_around = true;   ///< for plans around the root's relaxation
+  bool rounding = true;      ///< of relaxed points, with propagation
+  bool strong = true;        ///< look at children before branching where history is short
+  bool probing = true;       ///< of yes-or-no columns at the root
+  bool look_through = true;  ///< what is left of a node, where that is little
+  bool price_fixing = true;  ///< columns by their reduced costs
+  bool rooms = false;        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
+  lp::Basis basis;           ///< to start the relaxation from
+  lp::ExactLimits exact;
+};
+
+}  // namespace kiteknot::mip

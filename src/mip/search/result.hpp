@@ -1,0 +1,96 @@
+#pragma once
+// What comes of a search, at its end and on the way.
+
+#include <any>
+#include <array>
+#include <limits>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/interval.hpp"
+#include "kiteknot/outcome.hpp"
+#include "lp/simplex.hpp"
+#include "mip/branching/pseudo_costs.hpp"
+#include "mip/propagators/propagation.hpp"
+
+namespace kiteknot::mip {
+
+/// Where the search stands, in the problem's units; infinite where there is nothing yet.
+struct Standing {
+  double seconds = 0.0;
+  double best = std::numeric_limits<double>::infinity();
+  double bound = -std::numeric_limits<double>::infinity();
+  std::int64_t nodes = 0, open = 0;
+  std::string found_by;  ///< of the best plan
+};
+
+class Listener {
+ public:
+  virtual ~Listener() = default;
+  virtual void better_plan(const Standing&, std::span<const Rational> plan) { (void)plan; }
+  virtual void progress(const Standing&) {}
+};
+
+/// The relaxation of the problem as it came, before any propagation.
+struct RelaxedAnswer {
+  lp::Status status = lp::Status::undecided;
+  double value = 0.0;  ///< of the relaxed goal
+  bool integral = false;
+  std::vector<double> point;          ///< by columns
+  std::vector<double> row_duals;      ///< by linear rows
+  std::vector<double> reduced_costs;  ///< by columns
+  // Only for problems without integers, on request.
+  std::vector<Interval> limit_rooms;  ///< by linear rows: how far the limit can move
+  std::vector<Interval> cost_rooms;   ///< by columns: how far the cost can move
+  bool degenerate = false;
+};
+
+/// Why a node holds nothing more: each of these is a proof, up to `unresolved`.
+enum class ClosedBy : std::uint8_t {
+  none,
+  conflict,    ///< propagation, rounded outward
+  relaxation,  ///< a Farkas proof, or exact arithmetic
+  bound,       ///< no better than the best plan
+  remainder,   ///< every point that was left was looked at
+  children,    ///< a look at both children left nothing
+  point,       ///< its only point was judged
+  nearly,      ///< within the gap that a proof states (kProofGap)
+  unresolved   ///< the arithmetic did not suffice: not a proof
+};
+inline constexpr std::size_t kWaysToClose = 9;
+std::string_view name_of(ClosedBy by);
+
+/// What a part of the search cost and brought.
+struct PartTally {
+  std::string_view kind, name;  ///< "propagator", "linear rows"
+  Tally tally;
+};
+
+struct SearchResult {
+  Outcome outcome = Outcome::undecided;
+  std::optional<std::vector<Rational>> plan;
+  std::any remarks;                          ///< of the judge, on the plan
+  std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
+  Rational goal;
+  double bound = -std::numeric_limits<double>::infinity();
+  RelaxedAnswer relaxed;
+  std::int64_t nodes = 0, pivots = 0, generated_rows = 0, work = 0;
+  std::int64_t look_pivots = 0;  ///< of these, spent on looking at children before branching
+  std::int64_t root_pivots = 0;  ///< of the relaxation as it came
+  double seconds = 0.0;
+  bool proven_exactly = false;  ///< optimal, and the bound is the goal itself
+  std::string stopped_by;       ///< "time", "nodes", "gap", "memory", "hand" or empty
+  std::string reason;           ///< why undecided or unproven without a limit
+  std::string found_by;
+  std::vector<Standing> history;  ///< at every better plan, and at the end
+  lp::Basis root_basis;
+  std::optional<PseudoCosts> pseudo_costs;          ///< what was learned about branching
+  std::array<std::int64_t, kWaysToClose> closed{};  ///< nodes, by ClosedBy
+  std::vector<PartTally> parts;
+};
+
+/// |value - bound| / max(|value|, 1e-10 size); 0 when equal.
+double relative_gap(double value, double bound, double goal_size);
+
+}  // namespace kiteknot::mip

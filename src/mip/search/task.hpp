@@ -1,0 +1,83 @@
+#pragma once
+// What goes to a worker and what comes back. All of it are values: a worker shares nothing that
+// changes with anybody, so that what it answers depends on what it was given only.
+
+#include "mip/search/result.hpp"
+#include "mip/tree/tree.hpp"
+
+namespace kiteknot::mip {
+
+/// What the root found out: its bound with the reduced costs, for every later best plan, and what
+/// holds in the whole tree.
+struct RootFacts {
+  double bound = -std::numeric_limits<double>::infinity();
+  std::vector<Interval> reduced;     ///< costs; empty where there is no bound
+  std::vector<double> lower, upper;  ///< the bounds they were found under
+  std::vector<Change> changes;       ///< of the domain
+};
+
+/// What the whole search knows when a task begins.
+struct Snapshot {
+  std::optional<Rational> goal;                           ///< of the best plan
+  double best = std::numeric_limits<double>::infinity();  ///< the same, rounded up
+  std::int64_t nodes = 0, pivots = 0;                     ///< so far
+  std::shared_ptr<const RootFacts> root;                  ///< once the root was divided
+  // What other workers found since this one's last task.
+  std::vector<PooledRow> rows;
+  std::vector<Lesson> lessons;
+};
+
+/// A node to look at.
+struct Task {
+  std::int64_t number = 0;
+  int depth = 0;
+  double bound = -std::numeric_limits<double>::infinity();
+  bool stay = false;      ///< a child of the last node, which goes on from where the worker is
+  std::size_t stops = 0;  ///< of the worker's way that remain
+  std::vector<Leg> legs;  ///< from there; valid while the task is worked on
+  Branched branched;
+  std::shared_ptr<const NodeBasis> basis;  ///< to start from; none: the one at hand
+};
+
+struct Child {
+  std::vector<Change> changes;
+  Branched branched;
+};
+
+struct Found {
+  std::vector<Rational> plan;
+  Rational goal;
+  std::any remarks;
+  std::string by;
+  double seconds = 0.0;
+};
+
+/// What came of a node.
+struct NodeOutcome {
+  enum class End { closed, divided, stopped };
+  End end = End::closed;
+  ClosedBy by = ClosedBy::none;
+  double bound = -std::numeric_limits<double>::infinity();  ///< of the node, exact
+  std::vector<Child> children;                              ///< the first is looked at first
+  std::shared_ptr<const NodeBasis> basis;                   ///< for them; none where it is not kept
+  std::vector<Found> plans;                                 ///< each better than the one before
+  std::optional<std::vector<Rational>> ray;  ///< with the last plan: the goal has no end
+  std::shared_ptr<const RootFacts> root;     ///< of a root that was divided
+  std::vector<PooledRow> rows;               ///< new ones
+  std::vector<Lesson> lessons;
+  std::string reason;      ///< why it stays unresolved
+  std::string stopped_by;  ///< where the end is `stopped` and no limit of the search tells why
+  std::int64_t nodes = 0, pivots = 0, look_pivots = 0, generated_rows = 0, work = 0;
+};
+
+/// What came of the relaxation as stated.
+struct RootOutcome {
+  RelaxedAnswer relaxed;
+  std::int64_t pivots = 0, work = 0;
+  bool endless = false;  ///< its goal has no end, and no condition may be what keeps it in
+  bool possible = true;  ///< some rows have whole values within their limits
+  double bound = -std::numeric_limits<double>::infinity();
+  lp::Basis basis;
+};
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,158 @@
+#pragma once
+// Looks at nodes. A worker owns all that a node is worked on with (domain, relaxation, rows, what
+// it learned about branching) and shares none of it: it is given a task and what the others know,
+// and answers with a value. Two workers may so work at the same time, and what comes out does not
+// depend on which of them was faster.
+//
+// What is certain: a node is closed only by a conflict found with outward rounding, a Farkas proof
+// or a bound that hold exactly, or because its single integer point was judged. A plan counts only
+// after the judge (the check as stated) has accepted it.
+
+#include "mip/branching/disjunction.hpp"
+#include "mip/branching/rule.hpp"
+#include "mip/heuristics/heuristic.hpp"
+#include "mip/search/cutoff.hpp"
+#include "mip/search/options.hpp"
+#include "mip/search/task.hpp"
+#include "mip/separators/separator.hpp"
+#include "mip/tree/way.hpp"
+
+namespace kiteknot::mip {
+
+class Worker {
+ public:
+  /// `options`, `judge` and `clock` outlive it and do not change. `number`: no two workers of a
+  /// search have the same. A problem with a generator has one of its own.
+  Worker(Problem problem, const Judge& judge, const SearchOptions& options, const Stopwatch& clock,
+         std::int32_t number = 0);
+  Worker(const Worker&) = delete;  // parts look at each other
+  Worker& operator=(const Worker&) = delete;
+  ~Worker() = default;
+
+  /// Whether every column has a value within its bounds, a whole one where it must be; otherwise
+  /// there is nothing to work on.
+  [[nodiscard]] bool bounds_in_order() const;
+  /// Before anything else: plans of earlier answers, judged, and what comes of mending the nearest
+  /// one that would be better and does not hold.
+  NodeOutcome try_given_plans();
+  /// The relaxation of the problem as stated; then limits of whole rows are rounded for good.
+  RootOutcome solve_as_stated();
+  /// Where the relaxed goal has no end: a plan and a direction, or why there is none.
+  NodeOutcome settle_endless_root();
+  NodeOutcome process(const Task& task, const Snapshot& known);
+
+  [[nodiscard]] const Problem& problem() const noexcept { return problem_; }
+  [[nodiscard]] Index relaxation_rows() const { return relaxation_.simplex().program().num_rows(); }
+  /// The nodes it stands on, by depth.
+  [[nodiscard]] const std::vector<std::int64_t>& way() const noexcept { return way_.numbers(); }
+  [[nodiscard]] std::vector<PartTally> parts() const;
+  [[nodiscard]] PseudoCosts take_pseudo_costs() { return std::move(pseudo_costs_); }
+  /// Bases of nodes are not kept from here on.
+  void forget_bases() noexcept { bases_kept_ = false; }
+
+ private:
+  using End = NodeOutcome::End;
+
+  // worker.cpp: one node
+  void learn(const Snapshot& known);
+  NodeOutcome hand_out(End end);
+  [[nodiscard]] std::int64_t work_since_then();
+  [[nodiscard]] bool go_to(const Task& task);
+  std::optional<End> look(bool first);
+  std::optional<End> solve(bool first, double& bound);
+  std::optional<End> take_report(const lp::Report& report, double& bound);
+  End closed(ClosedBy by);
+  lp::Report relax(bool loose = false, bool quick = false);
+  [[nodiscard]] double certain_bound(std::vector<Interval>& reduced);
+  Index separate(std::span<const double> point, bool integral);
+  bool fix_by_prices(double bound);
+  void find_fractional();
+
+  // divide.cpp: into parts
+  std::optional<End> divide();
+  std::optional<Index> choose_column();
+  End split(Branching branching, Index column, double value);
+
+  // settle.cpp: nodes that pivots do not decide
+  [[nodiscard]] SearchResult any_plan_of(Problem goalless);
+  void take_plan_of(SearchResult inner);
+  End settle_point(bool trusted);
+  End settle_endless();
+  bool split_condition();
+  End branch_on_anything(std::span<const double> point);
+  End leave_unresolved();
+  [[nodiscard]] bool all_ends_known() const;
+  [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
+
+  // bounds.cpp: what bounds tell
+  [[nodiscard]] Cutoff cutoff() const { return {best_, problem_.goal_step()}; }
+  [[nodiscard]] bool closes(double bound) const;
+  [[nodiscard]] bool nearly_closes(double bound) const;
+  [[nodiscard]] bool worth_sharpening(double bound) const;
+  void sharpen();
+  void remember_root(double bound);
+  void hand_out_root();
+  void adopt_root(std::shared_ptr<const RootFacts> root);
+  void tighten_root();
+
+  // points.cpp: from a point to a plan
+  bool propose(Sighting::Moment moment);
+  bool look_through_rest(double bound);
+  bool try_plan(std::span<const double> point, std::string_view by);
+  [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
+  bool judge_plan(std::span<const Rational> plan, std::string_view by);
+  [[nodiscard]] std::vector<Rational> exact_point(std::span<const double> point) const;
+
+  // root.cpp
+  void find_rooms(RelaxedAnswer& relaxed);
+  [[nodiscard]] bool is_integral(std::span<const double> point) const;
+  [[nodiscard]] lp::ExactLimits exact_limits() const {
+    lp::ExactLimits limits = options_.exact;
+    limits.interrupt = interrupt_;
+    return limits;
+  }
+
+  Problem problem_;
+  const Judge& judge_;
+  const SearchOptions& options_;
+  const Stopwatch& clock_;
+  Index decisions_;
+  Interrupt interrupt_;
+  WorkCounter work_;
+  Domain domain_;
+  Propagation propagation_;
+  std::vector<std::unique_ptr<Disjunction>> disjunctions_;
+  Relaxation relaxation_;
+  RowPool pool_;
+  Separation separation_;
+  PseudoCosts pseudo_costs_;
+  std::unique_ptr<BranchingRule> rule_;
+  std::vector<std::unique_ptr<Heuristic>> heuristics_;
+  std::vector<Tally> heuristic_tallies_;  // steps: better plans
+  Tally rest_tally_;                      // of looking through; conflicts: it was too much
+  Way way_;
+  double goal_size_ = 1.0;
+  bool bases_kept_ = true;
+
+  // The best plan that is known here.
+  std::optional<Rational> goal_;
+  double best_ = std::numeric_limits<double>::infinity();
+
+  // What the root found out, as far as it is used here.
+  std::shared_ptr<const RootFacts> root_;
+  RootFacts own_root_;                                               // while it is looked at
+  double root_fixed_for_ = std::numeric_limits<double>::infinity();  // best_ when last used
+  std::size_t root_mark_ = 0;  // the domain's trail up to here holds for the whole tree
+
+  // The present node.
+  const Task* task_ = nullptr;
+  NodeOutcome out_;
+  std::int64_t nodes_ = 0, pivots_ = 0;  // of the search, before it
+  std::int64_t work_before_ = 0;
+  std::vector<Interval> reduced_;  // costs
+  std::vector<Index> fractional_;  // whole columns with a fractional value
+  double relaxed_goal_ = 0.0;
+  bool nothing_left_ = false;  // as a look at children found
+};
+
+}  // namespace kiteknot::mip
