@@ -138,7 +138,7 @@ SolveOptions SearchArguments::options() const {
   if (nodes > 0) options.nodes = nodes;
   options.gap = gap;
   options.seed = seed;
-  options.stop = stop_switch();
+  options.stop = stop_switch().token();
   constexpr double kBytesAGigabyte = 1e9;
   if (memory_gb > 0.0) options.memory_bytes = memory_gb * kBytesAGigabyte;
   for (const int signal : {SIGINT, SIGTERM, SIGHUP}) std::signal(signal, on_interrupt);

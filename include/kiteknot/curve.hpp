@@ -46,13 +46,13 @@ class Curve {
   [[nodiscard]] Rational to() const;  ///< infinite where there is no end
   Expression operator()(const Expression& argument) const;
   [[nodiscard]] const CurveData& data() const noexcept { return *data_; }
-  [[nodiscard]] const std::shared_ptr<const CurveData>& shared() const noexcept { return data_; }
 
   explicit Curve(std::shared_ptr<const CurveData> data) : data_(std::move(data)) {}
   Curve(const Curve&) = default;  // also where it is moved from: it stays usable
   Curve& operator=(const Curve&) = default;
 
  private:
+  friend struct Internals;
   std::shared_ptr<const CurveData> data_;
 };
 

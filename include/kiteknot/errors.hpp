@@ -1,7 +1,8 @@
 #pragma once
 // What can go wrong, by boundary. Outcomes of a search (infeasible, unbounded, a limit) are values
 // and never errors; see result.hpp. Text that a person wrote is answered with Diagnostics; wrong
-// use of this interface throws UsageError; a file that cannot be opened or written throws IoError.
+// use of this interface throws UsageError; a file that cannot be opened or written throws IoError;
+// a mistake of the library's own throws InternalError and leaves the host alive.
 
 #include <cstddef>
 #include <optional>
@@ -47,6 +48,13 @@ class Diagnostics {
 /// The interface was used wrongly: a row of another table, a decision of another model, NaN as a
 /// figure.
 class UsageError : public std::logic_error {
+ public:
+  using std::logic_error::logic_error;
+};
+
+/// The library is wrong, not its user: something that always holds does not. What was asked has no
+/// answer; models and tables can be gone on with.
+class InternalError : public std::logic_error {
  public:
   using std::logic_error::logic_error;
 };

@@ -2,7 +2,7 @@
 // Why nothing is feasible: rules that cannot hold together, though any smaller part of them can,
 // and the cheapest way out; or why the goal has no end.
 
-#include "kiteknot/pages.hpp"
+#include "kiteknot/study.hpp"
 
 namespace kiteknot {
 
@@ -88,8 +88,5 @@ struct Explanation {
   Rational goal_step;  ///< what the goal changes by along the direction
 };
 Explanation explain(const Model& model, const LooseningOptions& options = {});
-
-std::string explanation_page(const Model& model, const Explanation& explanation,
-                             const PageOptions& options = {});
 
 }  // namespace kiteknot

@@ -34,8 +34,4 @@ struct Firmness {
 /// solve. Warm; `most_solves` is the budget, spent first where the relaxation is most sensitive.
 Firmness firmness(const Model& model, const SolveOptions& options = {}, int most_solves = 400);
 
-std::string firmness_page(const Firmness& firmness, const PageOptions& options = {});
-/// figure, kind, now, low, high, settled; an empty end is none, or not settled.
-std::string firmness_csv(const Firmness& firmness);
-
 }  // namespace kiteknot

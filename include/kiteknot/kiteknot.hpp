@@ -2,6 +2,7 @@
 // Everything that a program needs. Programs usually write: namespace kk = kiteknot;
 
 #include "kiteknot/curve.hpp"
+#include "kiteknot/documents.hpp"
 #include "kiteknot/errors.hpp"
 #include "kiteknot/explain.hpp"
 #include "kiteknot/expression.hpp"

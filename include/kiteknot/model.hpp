@@ -173,7 +173,6 @@ class Model {
   /// The decision with this full name; throws UsageError with the nearest name.
   [[nodiscard]] Decision decision(const std::string& full_name) const;
   [[nodiscard]] const ModelData& data() const noexcept { return *data_; }
-  [[nodiscard]] const std::shared_ptr<ModelData>& shared() const noexcept { return data_; }
 
   /// For reading back: `by` ("rule crew") reads this column of a table.
   void note_use(const std::string& table, const std::string& column, const std::string& by);
@@ -205,6 +204,7 @@ class Model {
                 std::string stated = {});
 
  private:
+  friend struct Internals;
   ModelData& change();
   ModelData& change_what_is_stated();
   void need_own(const Number& number) const;

@@ -4,6 +4,7 @@
 #include <atomic>
 #include <memory>
 #include <string_view>
+#include <utility>
 
 namespace kiteknot {
 
@@ -21,13 +22,30 @@ std::string_view word(Outcome outcome);
 enum class Sense { minimize, maximize };
 std::string_view word(Sense sense);
 
-/// A switch to stop a running search by hand, from another thread or a signal handler. Copies share
-/// it.
+/// What a search looks at to find out whether it should stop: nothing, or somebody's switch.
+class StopToken {
+ public:
+  StopToken() = default;
+  [[nodiscard]] bool pressed() const noexcept {
+    return pressed_ && pressed_->load(std::memory_order_relaxed);
+  }
+  [[nodiscard]] const std::atomic<bool>* flag() const noexcept { return pressed_.get(); }
+
+ private:
+  friend class StopSwitch;
+  explicit StopToken(std::shared_ptr<const std::atomic<bool>> pressed)
+      : pressed_(std::move(pressed)) {}
+  std::shared_ptr<const std::atomic<bool>> pressed_;
+};
+
+/// A switch to stop running searches by hand, from another thread or a signal handler. It is not
+/// part of anybody's options: these get a token of it, and once it is reset they serve again.
 class StopSwitch {
  public:
   void press() const noexcept { pressed_->store(true, std::memory_order_relaxed); }
+  void reset() const noexcept { pressed_->store(false, std::memory_order_relaxed); }
   [[nodiscard]] bool pressed() const noexcept { return pressed_->load(std::memory_order_relaxed); }
-  [[nodiscard]] const std::atomic<bool>* flag() const noexcept { return pressed_.get(); }
+  [[nodiscard]] StopToken token() const noexcept { return StopToken(pressed_); }
 
  private:
   std::shared_ptr<std::atomic<bool>> pressed_ = std::make_shared<std::atomic<bool>>(false);

@@ -1,13 +1,20 @@
 #pragma once
-// Pages of text for people: a model read back, a plan tried, an answer, methods side by side. Every
-// page speaks in the names of the data. Pure functions; nothing is printed here.
+// Pages of text for people: a model read back, a plan tried, an answer, methods side by side, and
+// what the questions around a model came to. Every page speaks in the names of the data. Pure
+// functions; nothing is printed here.
 
 #include <string>
 #include <vector>
 
+#include "kiteknot/explain.hpp"
+#include "kiteknot/firm.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/result.hpp"
+#include "kiteknot/saved.hpp"
 #include "kiteknot/study.hpp"
+#include "kiteknot/trade.hpp"
+#include "kiteknot/vary.hpp"
+#include "kiteknot/why.hpp"
 
 namespace kiteknot {
 
@@ -42,5 +49,22 @@ std::string comparison_page(const Model& model, const Comparison& comparison,
 /// One line about a running search: "12 s   best 482 (by rounding)   nothing above 491.5 can exist
 /// ..."
 std::string progress_line(const Model& model, const Progress& progress);
+
+/// What is wrong with a model, if anything is: rules that cannot hold together, the cheapest way
+/// out, or why the goal has no end.
+std::string explanation_page(const Model& model, const Explanation& explanation,
+                             const PageOptions& options = {});
+/// `asked`: the condition in the user's words.
+std::string why_page(const Why& why, const std::string& asked, const PageOptions& options = {});
+std::string firmness_page(const Firmness& firmness, const PageOptions& options = {});
+/// Scenarios, rules left out or a sweep, side by side.
+std::string variation_page(const Model& model, const Variation& variation,
+                           const PageOptions& options = {});
+std::string trade_page(const Model& model, const TradeOff& trade, const PageOptions& options = {});
+/// Goal, rules and decisions that differ; by full name, so that rows may come and go.
+std::string saved_page(const SavedAnswer& first, const SavedAnswer& second,
+                       const PageOptions& options = {});
+std::string history_page(const std::string& path, const std::vector<RunLine>& runs,
+                         const PageOptions& options = {});
 
 }  // namespace kiteknot

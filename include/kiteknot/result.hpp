@@ -20,7 +20,7 @@ struct SolveOptions {
   double gap = 0.0;  ///< relative gap to accept; 0: prove the optimum
   double memory_bytes = 4.0 * 1024.0 * 1024.0 * 1024.0;  ///< for the open branches of a search
   std::uint64_t seed = 1;                                ///< for choices that are drawn by lot
-  StopSwitch stop{};
+  StopToken stop{};  ///< of a StopSwitch: ends the search by hand
   /// Rules that are found while searching (generator.hpp): within the one search, or in rounds of
   /// search, look and search again, each told to the observer.
   std::shared_ptr<const Generator> generator{};
@@ -85,12 +85,27 @@ struct Relaxed {
       false;  ///< the plan rests on more limits than it needs: prices may differ by side
 };
 
+/// What a part of the search cost and brought.
+struct SearchPart {
+  std::string kind, name;  ///< "heuristic", "rounding"
+  std::int64_t calls = 0, work = 0;
+  std::int64_t found = 0;      ///< bounds, rows or better plans
+  std::int64_t conflicts = 0;  ///< nodes that it closed; of looking through: where it was too much
+};
+
 struct SearchCounts {
   std::int64_t nodes = 0, lp_iterations = 0, generated_constraints = 0, work = 0;
   double seconds = 0.0;
   std::string stopped_by;  ///< "time", "nodes", "gap", "memory", "hand", or empty
   std::string found_by;
   std::vector<Progress> progress;
+  /// Branches that hold nothing more, by what showed it: "conflict", "relaxation", "bound",
+  /// "remainder", "children", "point", "nearly", "unresolved"; only what occurred.
+  std::vector<std::pair<std::string, std::int64_t>> closed;
+  std::vector<SearchPart> parts;  ///< that did anything
+
+  /// Nodes, pivots, work, and what parts did in another search, on top of this one's.
+  void add(const SearchCounts& other);
 };
 
 class Result {

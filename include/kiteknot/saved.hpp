@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "kiteknot/errors.hpp"
-#include "kiteknot/pages.hpp"
+#include "kiteknot/result.hpp"
 
 namespace kiteknot {
 
@@ -50,10 +50,6 @@ struct SavedAnswer {
 /// be read.
 Reading<SavedAnswer> read_answer(const std::string& path);
 Reading<SavedAnswer> parse_answer(const std::string& text, const std::string& named);
-/// Goal, rules and decisions that differ; by full name, so that rows may come and go.
-std::string saved_page(const SavedAnswer& first, const SavedAnswer& second,
-                       const PageOptions& options = {});
-
 /// One run of a history.
 struct RunLine {
   std::int64_t number = 0;
@@ -90,8 +86,5 @@ class History {
  private:
   std::unique_ptr<Database> database_;
 };
-
-std::string history_page(const std::string& path, const std::vector<RunLine>& runs,
-                         const PageOptions& options = {});
 
 }  // namespace kiteknot

@@ -144,13 +144,14 @@ class Table {
   Table(const Table&) = default;  // also where it is moved from: it stays usable
   Table& operator=(const Table&) = default;
   [[nodiscard]] const TableData& data() const noexcept { return *data_; }
-  [[nodiscard]] const std::shared_ptr<TableData>& shared() const noexcept { return data_; }
 
  private:
+  friend struct Internals;
+  friend struct KeyColumn;
   std::shared_ptr<TableData> data_;
 };
 
 inline KeyColumn::KeyColumn(std::string column_name, const Table& table)
-    : column(std::move(column_name)), in(table.shared()) {}
+    : column(std::move(column_name)), in(table.data_) {}
 
 }  // namespace kiteknot

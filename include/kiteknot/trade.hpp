@@ -1,7 +1,7 @@
 #pragma once
 // Two goals against each other: plans of which none is better in both.
 
-#include "kiteknot/pages.hpp"
+#include "kiteknot/result.hpp"
 
 namespace kiteknot {
 
@@ -36,12 +36,5 @@ struct TradeOff {
 /// otherwise); else at most so many, evenly spread over the second goal. Warm; exact on integers.
 TradeOff trade_off(const Model& model, const TradeGoal& first, const TradeGoal& second,
                    int points = 0, const SolveOptions& options = {});
-
-std::string trade_page(const Model& model, const TradeOff& trade, const PageOptions& options = {});
-/// The two goals, proven, seconds, and every decision that is not 0 somewhere.
-std::string trade_csv(const Model& model, const TradeOff& trade);
-void write_trade_csv(const std::string& path, const Model& model, const TradeOff& trade);
-std::string trade_document(const Model& model, const TradeOff& trade);
-void write_trade(const std::string& path, const Model& model, const TradeOff& trade);
 
 }  // namespace kiteknot

@@ -2,9 +2,9 @@
 // The same question under several circumstances, side by side with the model as it stands.
 //
 //   kk::Variation v = kk::without_each(model);
-//   std::cout << kk::variation_page(model, v);
+//   std::cout << kk::variation_page(model, v);  // pages.hpp
 
-#include "kiteknot/pages.hpp"
+#include "kiteknot/result.hpp"
 
 namespace kiteknot {
 
@@ -71,15 +71,5 @@ struct Sweep {
 /// UsageError for a number that is not there, or no points. In one search where the number stands
 /// in limits of plain rows over whole decisions only, else warm.
 Variation sweep(const Model& model, const Sweep& question, const SolveOptions& options = {});
-
-std::string variation_page(const Model& model, const Variation& variation,
-                           const PageOptions& options = {});
-/// name, outcome, goal, change, seconds, bound, the later goals; and the same with the changed
-/// decisions as JSON.
-std::string variation_csv(const Variation& variation);
-std::string variation_document(const Model& model, const Variation& variation);
-/// Both to a file, under a temporary name first.
-void write_variation_csv(const std::string& path, const Variation& variation);
-void write_variation(const std::string& path, const Model& model, const Variation& variation);
 
 }  // namespace kiteknot

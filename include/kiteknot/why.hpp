@@ -3,7 +3,7 @@
 // against the best, and what would have to change for it.
 //
 //   kk::Why w = kk::why(model, run["night glow"] >= 1);
-//   std::cout << kk::why_page(w);
+//   std::cout << kk::why_page(w);  // pages.hpp
 
 #include "kiteknot/explain.hpp"
 
@@ -36,7 +36,5 @@ struct Why {
 /// in at most `most_solves` solves, for a condition on one decision.
 Why why(const Model& model, const Condition& condition, const SolveOptions& options = {},
         int most_solves = 60);
-
-std::string why_page(const Why& why, const std::string& asked, const PageOptions& options = {});
 
 }  // namespace kiteknot

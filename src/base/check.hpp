@@ -1,17 +1,22 @@
 #pragma once
-// Assertions about our own code. A message is required; a condition has no side effects.
+// Assertions about our own code. A message is required; a condition has no side effects. Where one
+// fails InternalError is thrown: the host goes on (but for functions that must not throw).
 // KITEKNOT_CHECK is always on; KITEKNOT_ASSERT in debug builds and with KITEKNOT_ASSERTIONS, as are
 // the invariants of an object, which take time in its size.
 
-#include <cstdio>
-#include <cstdlib>
+#include <string>
+#include <string_view>
+
+#include "kiteknot/errors.hpp"
 
 namespace kiteknot {
 
 [[noreturn]] inline void assertion_failed(const char* condition, const char* why, const char* file,
                                           int line) {
-  std::fprintf(stderr, "%s:%d: internal error: %s (%s)\n", file, line, why, condition);
-  std::abort();
+  std::string_view place = file;  // within the sources
+  if (const auto src = place.rfind("src/"); src != std::string_view::npos) place.remove_prefix(src);
+  throw InternalError(std::string(place) + ":" + std::to_string(line) + ": internal error: " + why +
+                      " (" + condition + ")");
 }
 
 }  // namespace kiteknot

@@ -9,6 +9,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/read.hpp"
+#include "model/internals.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -287,7 +288,7 @@ class MpsReader {
 
   Reading<Model> build() {
     Model model(title_.empty() ? "A model without a name" : title_);
-    model.shared()->names_are_columns = true;
+    Internals::of(model)->names_are_columns = true;
     add_columns(model);
     if (notes_.has_errors()) return notes_;
     add_rows(model);

@@ -115,7 +115,21 @@ Json rules_of(const Result& r) {
   return rules;
 }
 
+Json parts_of(const SearchCounts& search) {
+  Json parts = Json::array();
+  for (const SearchPart& p : search.parts)
+    parts.push_back({{"kind", p.kind},
+                     {"name", p.name},
+                     {"calls", p.calls},
+                     {"found", p.found},
+                     {"conflicts", p.conflicts},
+                     {"work", p.work}});
+  return parts;
+}
+
 Json search_of(const Result& r) {
+  Json closed = Json::object();
+  for (const auto& [by, count] : r.search.closed) closed[by] = count;
   Json progress = Json::array();
   for (const Progress& p : r.search.progress)
     progress.push_back({{"seconds", p.seconds},
@@ -129,6 +143,8 @@ Json search_of(const Result& r) {
           {"generated_constraints", r.search.generated_constraints},
           {"seconds", r.search.seconds},
           {"stopped_by", text_or_null(r.search.stopped_by)},
+          {"closed", std::move(closed)},
+          {"parts", parts_of(r.search)},
           {"progress", std::move(progress)}};
 }
 

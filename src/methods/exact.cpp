@@ -240,6 +240,13 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   counts.seconds = before + found.seconds;
   counts.stopped_by = found.stopped_by;
   counts.found_by = found.found_by;
+  for (std::size_t k = 1; k < mip::kWaysToClose; ++k)
+    if (found.closed[k] > 0)
+      counts.closed.emplace_back(mip::name_of(static_cast<mip::ClosedBy>(k)), found.closed[k]);
+  for (const mip::PartTally& p : found.parts)
+    if (p.tally.calls > 0)
+      counts.parts.push_back({std::string(p.kind), std::string(p.name), p.tally.calls, p.tally.work,
+                              p.tally.steps, p.tally.conflicts});
   for (const mip::Standing& s : found.history) counts.progress.push_back(translator.progress_of(s));
   return result;
 }

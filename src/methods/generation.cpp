@@ -88,16 +88,12 @@ Result search_in_rounds(const Model& given, const SolveOptions& options, Observe
   SolveOptions alone = options;
   alone.generator.reset();
   std::vector<std::string> names;
-  SearchCounts counts;
+  SearchCounts before;
   for (int number = 1;; ++number) {
     alone.seconds = std::max(0.0, options.seconds - clock.seconds());
     Result r = search(model, alone, observer, false);
-    counts.nodes += r.search.nodes;
-    counts.lp_iterations += r.search.lp_iterations;
-    counts.work += r.search.work;
-    r.search.nodes = counts.nodes;
-    r.search.lp_iterations = counts.lp_iterations;
-    r.search.work = counts.work;
+    r.search.add(before);
+    before = r.search;
     r.search.generated_constraints = static_cast<std::int64_t>(names.size());
     r.search.seconds = clock.seconds();
     r.generated = names;

@@ -51,9 +51,7 @@ Result search_in_order(const Model& model, const SolveOptions& options, Observer
     kept.push_back(*results.back().value);
     rest.seconds = remaining();
     Result next = search(with_one_goal(model, k, kept), rest, observer, relaxed, &known);
-    counts.nodes += next.search.nodes;
-    counts.lp_iterations += next.search.lp_iterations;
-    counts.work += next.search.work;
+    counts.add(next.search);
     if (counts.stopped_by.empty()) counts.stopped_by = next.search.stopped_by;
     if (!next.plan) {  // out of time before the known plan was taken over
       answer.outcome = Outcome::unproven;

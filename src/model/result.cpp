@@ -1,8 +1,35 @@
 #include "kiteknot/result.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 namespace kiteknot {
+
+void SearchCounts::add(const SearchCounts& other) {
+  nodes += other.nodes;
+  lp_iterations += other.lp_iterations;
+  work += other.work;
+  for (const auto& [by, count] : other.closed) {
+    const auto same = std::ranges::find(closed, by, [](const auto& c) { return c.first; });
+    if (same != closed.end())
+      same->second += count;
+    else
+      closed.emplace_back(by, count);
+  }
+  for (const SearchPart& p : other.parts) {
+    const auto same = std::ranges::find_if(
+        parts, [&](const SearchPart& own) { return own.kind == p.kind && own.name == p.name; });
+    if (same == parts.end()) {
+      parts.push_back(p);
+      continue;
+    }
+    same->calls += p.calls;
+    same->work += p.work;
+    same->found += p.found;
+    same->conflicts += p.conflicts;
+  }
+}
 
 const Rational& Result::goal() const {
   if (goals.empty() || !goals[0].value)

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "kiteknot/explain.hpp"
+#include "kiteknot/pages.hpp"
 #include "report/algebra.hpp"
 #include "report/page.hpp"
 

@@ -5,7 +5,8 @@
 
 #include "base/text.hpp"
 #include "formats/csv.hpp"
-#include "kiteknot/firm.hpp"
+#include "kiteknot/documents.hpp"
+#include "kiteknot/pages.hpp"
 #include "model/model_data.hpp"
 #include "report/page.hpp"
 

@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "kiteknot/saved.hpp"
+#include "kiteknot/pages.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {

@@ -4,7 +4,8 @@
 #include "base/text.hpp"
 #include "formats/csv.hpp"
 #include "formats/files.hpp"
-#include "kiteknot/trade.hpp"
+#include "kiteknot/documents.hpp"
+#include "kiteknot/pages.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {

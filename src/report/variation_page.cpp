@@ -7,7 +7,8 @@
 #include "base/text.hpp"
 #include "formats/csv.hpp"
 #include "formats/files.hpp"
-#include "kiteknot/vary.hpp"
+#include "kiteknot/documents.hpp"
+#include "kiteknot/pages.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {

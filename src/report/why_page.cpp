@@ -1,7 +1,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "kiteknot/why.hpp"
+#include "kiteknot/pages.hpp"
 #include "report/algebra.hpp"
 #include "report/page.hpp"
 

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "kiteknot/study.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 

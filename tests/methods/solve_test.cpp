@@ -229,3 +229,48 @@ TEST_CASE("facility models with unbounded shipments agree with trying every set 
     CHECK(r.goal() == Rational(best));
   }
 }
+
+TEST_CASE("a stop switch stands apart from options, and serves again once it is reset",
+          "[methods]") {
+  Random random(5);
+  const Drawn d = draw(random);
+  const StopSwitch by_hand;
+  SolveOptions options;
+  options.stop = by_hand.token();
+  const SolveOptions copy = options;  // hears of the same switch
+  by_hand.press();
+  const Result stopped = solve(d.model, copy);
+  CHECK(stopped.search.stopped_by == "hand");
+  CHECK((stopped.outcome == Outcome::undecided || stopped.outcome == Outcome::unproven));
+  CHECK(solve(d.model).search.stopped_by.empty());  // other options have no switch
+  by_hand.reset();
+  const Result again = solve(d.model, options);
+  CHECK(again.search.stopped_by.empty());
+  CHECK(again.outcome == (d.best ? Outcome::optimal : Outcome::infeasible));
+}
+
+TEST_CASE("what closed the branches of a search is told, and adds up", "[methods]") {
+  Random random(8);
+  std::int64_t nodes = 0, closed = 0;
+  for (int round = 0; round < 20; ++round) {
+    const Result r = solve(draw(random).model);
+    for (const auto& [by, count] : r.search.closed) {
+      CHECK(by != "unresolved");
+      closed += count;
+    }
+    nodes += r.search.nodes;
+    for (const SearchPart& p : r.search.parts) CHECK(p.calls > 0);
+  }
+  CHECK(nodes > 0);
+  CHECK(closed > 0);
+  SearchCounts a, b;
+  a.closed = {{"bound", 2}};
+  a.parts = {{"heuristic", "rounding", 1, 10, 1, 0}};
+  b.closed = {{"bound", 3}, {"point", 1}};
+  b.parts = {{"heuristic", "rounding", 2, 5, 0, 0}, {"propagator", "linear rows", 1, 1, 1, 1}};
+  a.add(b);
+  CHECK(a.closed == std::vector<std::pair<std::string, std::int64_t>>{{"bound", 5}, {"point", 1}});
+  REQUIRE(a.parts.size() == 2);
+  CHECK(a.parts[0].calls == 3);
+  CHECK(a.parts[0].work == 15);
+}

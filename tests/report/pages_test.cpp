@@ -103,8 +103,10 @@ TEST_CASE("every ending has words of its own", "[report]") {
   CHECK(
       page("decide x integer 0 .. 3\nrule r: x >= 2\n").find("M: a plan that meets all rules\n") ==
       0);
+  const StopSwitch by_hand;
   SolveOptions stopped;
-  stopped.stop.press();
+  stopped.stop = by_hand.token();
+  by_hand.press();
   const std::string none = page(
       "decide x integer 0 .. 3\ndecide y integer 0 .. 3\nmaximize g: x + y\nrule r: 2 * x + 2 * y "
       "<= 3\n",

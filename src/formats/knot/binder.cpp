@@ -13,6 +13,7 @@
 #include "formats/knot/resolver.hpp"
 #include "formats/knot/scenarios.hpp"
 #include "formats/knot/table_binder.hpp"
+#include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -375,7 +376,7 @@ class Binder final : public NameSource {
 
   void bind_curve(const Statement& st) {
     const Curve made = make_curve(st, *this, notes_, model_.data().tag);
-    curves_[st.heading.name] = model_.curve(st.heading.name, made, st.stated).shared();
+    curves_[st.heading.name] = Internals::of(model_.curve(st.heading.name, made, st.stated));
   }
 
   // What a family ranges over, with its where condition; the resolver keeps the rows open.

@@ -9,6 +9,7 @@
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/scenarios.hpp"
+#include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
@@ -68,7 +69,7 @@ Table make_table(const Statement& st, const BindSource& source,
       if (data->column(k.column) < 0)
         throw Failure{k.at, messages::no_column(k.column, st.heading.name, data->columns)};
       KeyColumn column(k.column);
-      if (!k.table.empty()) column.in = names.need_table(k.table, k.table_at).shared();
+      if (!k.table.empty()) column.in = Internals::of(names.need_table(k.table, k.table_at));
       to->push_back(std::move(column));
     }
   if (!wrong.has_errors()) data->set_keys(options, wrong);

@@ -37,11 +37,16 @@ std::optional<Worker::End> Worker::divide() {
 // only one of them (the domain has it then, or a contradiction).
 std::optional<Index> Worker::choose_column() {
   if (fractional_.empty()) return -1;
+  const std::int64_t before = relaxation_.simplex().work().units();
   BranchingRule::Choice choice =
       rule_->choose({domain_, fractional_, relaxation_.point(), relaxed_goal_, cutoff(),
                      pivots_ + out_.pivots, relaxation_, interrupt_},
                     pseudo_costs_);
   out_.look_pivots += choice.pivots;
+  ++rule_tally_.calls;
+  rule_tally_.work += relaxation_.simplex().work().units() - before;
+  rule_tally_.steps += static_cast<std::int64_t>(choice.implied.size());
+  rule_tally_.conflicts += choice.nothing_left ? 1 : 0;
   for (const Change& c : choice.implied)
     if (!domain_.apply(c)) nothing_left_ = true;
   nothing_left_ = nothing_left_ || choice.nothing_left;

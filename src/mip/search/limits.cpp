@@ -15,9 +15,9 @@ double relative_gap(double value, double bound, double goal_size) {
 }
 
 std::string_view name_of(ClosedBy by) {
-  constexpr std::array<std::string_view, kWaysToClose> names = {
-      "",         "a conflict", "the relaxation", "the bound", "looking through the rest",
-      "children", "its point",  "nearly",         "unresolved"};
+  constexpr std::array<std::string_view, kWaysToClose> names = {"none",  "conflict",  "relaxation",
+                                                                "bound", "remainder", "children",
+                                                                "point", "nearly",    "unresolved"};
   return names[static_cast<std::size_t>(by)];
 }
 

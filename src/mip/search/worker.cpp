@@ -57,6 +57,7 @@ std::vector<PartTally> Worker::parts() const {
     parts.push_back({"propagator", propagation_.name(k), propagation_.tallies()[k]});
   for (std::size_t k = 0; k < separation_.tallies().size(); ++k)
     parts.push_back({"separator", separation_.name(k), separation_.tallies()[k]});
+  parts.push_back({"branching", rule_->name(), rule_tally_});
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), heuristic_tallies_[k]});
   parts.push_back({"heuristic", "looking through the rest of a branch", rest_tally_});

@@ -127,6 +127,7 @@ class Worker {
   Separation separation_;
   PseudoCosts pseudo_costs_;
   std::unique_ptr<BranchingRule> rule_;
+  Tally rule_tally_;  // steps: children that a look at both left out
   std::vector<std::unique_ptr<Heuristic>> heuristics_;
   std::vector<Tally> heuristic_tallies_;  // steps: better plans
   Tally rest_tally_;                      // of looking through; conflicts: it was too much

@@ -1,0 +1,28 @@
+#pragma once
+// What the questions around a model came to, for other programs: comma-separated tables and JSON.
+// Answers themselves: result_document (read.hpp) and saved_answer (saved.hpp).
+
+#include "kiteknot/firm.hpp"
+#include "kiteknot/trade.hpp"
+#include "kiteknot/vary.hpp"
+
+namespace kiteknot {
+
+/// name, outcome, goal, change, seconds, bound, the later goals; and the same with the changed
+/// decisions as JSON.
+std::string variation_csv(const Variation& variation);
+std::string variation_document(const Model& model, const Variation& variation);
+/// Both to a file, under a temporary name first; IoError where that cannot be.
+void write_variation_csv(const std::string& path, const Variation& variation);
+void write_variation(const std::string& path, const Model& model, const Variation& variation);
+
+/// The two goals, proven, seconds, and every decision that is not 0 somewhere.
+std::string trade_csv(const Model& model, const TradeOff& trade);
+void write_trade_csv(const std::string& path, const Model& model, const TradeOff& trade);
+std::string trade_document(const Model& model, const TradeOff& trade);
+void write_trade(const std::string& path, const Model& model, const TradeOff& trade);
+
+/// figure, kind, now, low, high, settled; an empty end is none, or not settled.
+std::string firmness_csv(const Firmness& firmness);
+
+}  // namespace kiteknot
