@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/check.hpp"
 #include "lp/exact_basis.hpp"
 #include "lp/proof.hpp"
 #include "lp/simplex.hpp"
@@ -22,8 +23,8 @@ constexpr int kStallLimit = 20;         // pivots without progress before costs 
 // that their reduced cost becomes 0.
 void Simplex::make_dual_feasible() {
   flip_column_.clear();
-  for (Index k = 0; k < n_ + m_; ++k) {
-    if (!dual_infeasible(k, dual_tolerance_)) continue;
+  const auto mend = [&](Index k) {
+    if (!dual_infeasible(k, dual_tolerance_)) return;
     if (boxed(k)) {
       place_[at(k)] = d_[at(k)] > 0.0 ? Place::at_lower : Place::at_upper;
       move_settled(k);
@@ -32,10 +33,20 @@ void Simplex::make_dual_feasible() {
       d_[at(k)] = 0.0;
       shifted_ = true;
     }
+  };
+  if (all_moved_) {
+    for (Index k = 0; k < n_ + m_; ++k) mend(k);
+    work_.add(n_ + m_);
+  } else {
+    for (const Index k : moved_) mend(k);
+    work_.add(static_cast<linalg::Offset>(moved_.size()));
   }
-  work_.add(n_ + m_);
-  if (!values_known_) return compute_values();
-  absorb_moves();
+  if (values_known_)
+    absorb_moves();
+  else
+    compute_values();
+  nothing_moved();
+  KITEKNOT_ASSERT_INVARIANTS(*this);
 }
 
 void Simplex::refresh_dual() {
@@ -48,6 +59,7 @@ void Simplex::refresh_dual() {
 // bound, 0 for the others (Maros 2003; Koberstein 2005, 4.2). There every variable is boxed, so the
 // dual simplex starts at once, and its end is a basis to go on with.
 Status Simplex::run_dual_phase_one(const SolveOptions& options) {
+  all_moved_ = true;    // every bound is another one
   own_lower_ = lower_;  // copies into room that is kept
   own_upper_ = upper_;
   for (Index k = 0; k < n_ + m_; ++k) {
@@ -66,6 +78,7 @@ Status Simplex::run_dual_phase_one(const SolveOptions& options) {
   lower_.swap(own_lower_);
   upper_.swap(own_upper_);
   reason_.clear();
+  all_moved_ = true;
   std::fill(ignored_.begin(), ignored_.end(), char{0});
   // What did not end well is for the shifts to mend.
   if (status != Status::limit) return Status::optimal;
@@ -96,7 +109,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
       bool retry = false;
       if (in_phase_one_) return Status::undecided;  // 0 fits: mere noise
       if (infeasible_by_row(r, retry)) return Status::infeasible;
-      if (!retry) ignored_[at(basic_[at(r)])] = 1;
+      if (!retry) set_aside(basic_[at(r)]);
       continue;
     }
     load_entering(q, tol.drop);
@@ -106,7 +119,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
       if (lu_.num_updates() > 0) {
         refresh_dual();
       } else {
-        ignored_[at(basic_[at(r)])] = 1;
+        set_aside(basic_[at(r)]);
       }
       continue;
     }
@@ -166,17 +179,26 @@ Index Simplex::choose_leaving(double tolerance) {
 // Candidates are variables whose reduced cost moves towards 0, with the step at which it gets
 // there.
 void Simplex::list_candidates(double sign, double smallest_pivot) {
-  candidates_.clear();
-  for (const Index k : alpha_.list()) {
+  const std::span<const Index> list = alpha_.list();
+  group_.resize(list.size());
+  std::size_t count = 0;
+  // Which way a reduced cost moves is as good as random: no branches, every place is written.
+  for (const Index k : list) {
     const Place place = place_[at(k)];
-    if (place == Place::basic) continue;
     const double a = sign * alpha_[k];
-    if ((place == Place::at_lower && a < smallest_pivot) ||
-        (place == Place::at_upper && a > -smallest_pivot) || std::abs(a) <= smallest_pivot ||
-        lower_[at(k)] == upper_[at(k)])
-      continue;
+    const double towards =
+        place == Place::at_lower ? a : (place == Place::at_upper ? -a : std::abs(a));
+    group_[count] = k;
+    count += static_cast<std::size_t>(static_cast<int>(towards > smallest_pivot) &
+                                      static_cast<int>(place != Place::basic) &
+                                      static_cast<int>(lower_[at(k)] != upper_[at(k)]));
+  }
+  candidates_.clear();
+  for (std::size_t c = 0; c < count; ++c) {
+    const Index k = group_[c];
+    const double a = sign * alpha_[k];
     candidates_.push_back(
-        {k, place == Place::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a), std::abs(a)});
+        {k, place_[at(k)] == Place::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a), std::abs(a)});
   }
   work_.add(static_cast<Offset>(alpha_.list().size()));
 }

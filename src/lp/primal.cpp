@@ -24,6 +24,7 @@ constexpr int kStallLimit =
 Status Simplex::run_primal(const SolveOptions& options) {
   const Tolerances& tol = options.tolerances;
   std::fill(weight_.begin(), weight_.end(), 1.0);  // the dual's weights end here
+  all_moved_ = true;                               // for whoever starts from where this ends
   if (!primal_feasible(tol.feasibility)) {
     const Status status = run_primal_phase_one(options);
     if (status != Status::optimal) return status;

@@ -39,6 +39,7 @@ class Program {
   [[nodiscard]] const Lines& columns() const noexcept { return columns_; }
   [[nodiscard]] const Lines& rows() const noexcept { return rows_; }
   [[nodiscard]] double cost(Index j) const { return cost_[at(j)]; }
+  [[nodiscard]] std::span<const double> costs() const noexcept { return cost_; }
   [[nodiscard]] std::span<const double> lower() const noexcept { return lower_; }
   [[nodiscard]] std::span<const double> upper() const noexcept { return upper_; }
   [[nodiscard]] double lower(Index j) const { return lower_[at(j)]; }

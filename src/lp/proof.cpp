@@ -103,24 +103,25 @@ PlainBound PlainProof::bound(const Program& program, std::span<double> y,
   }
   // A number that is only the nearest double is off by up to two units more.
   const double more = exact ? 5.0 : 8.0;
+  const std::span<const double> lower = program.lower(), upper = program.upper();
   for (Index j = 0; j < n; ++j) {
     const auto at = static_cast<std::size_t>(j);
-    const double d = d_[at];
+    const double d = d_[at], size = size_[at];
     const double off =
-        kMargin * kUnit * (static_cast<double>(program.columns().size(j)) + more) * size_[at] +
-        (size_[at] > 0.0 ? kTiny : 0.0);
+        kMargin * kUnit * (static_cast<double>(program.columns().size(j)) + more) * size +
+        (size > 0.0 ? kTiny : 0.0);
     reduced[at] = {d - off, d + off};
-    const double lower = program.lower(j), upper = program.upper(j);
-    const double end = d > 0.0 ? lower : upper, other = d > 0.0 ? upper : lower;
-    if (!std::isfinite(end) || !std::isfinite(other)) {
+    const double end = d > 0.0 ? lower[at] : upper[at];
+    double farthest = std::max(std::abs(lower[at]), std::abs(upper[at]));
+    if (!(farthest < kInf)) {
       if (off == 0.0) continue;  // no term at all
       if (!std::isfinite(end) || std::abs(d) <= off) return none;
+      farthest = std::abs(end);
     }
     const double term = d * end;
     sum += term;
     sizes += std::abs(term);
-    radius +=
-        off * (std::isfinite(other) ? std::max(std::abs(end), std::abs(other)) : std::abs(end));
+    radius += off * farthest;
   }
   const double terms = static_cast<double>(n) + static_cast<double>(m) + 8.0;
   radius = kMargin * (radius + kUnit * terms * sizes) + kTiny;

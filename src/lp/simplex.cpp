@@ -16,25 +16,74 @@ Simplex::Simplex(Program program) : program_(std::move(program)) {
   grow();
 }
 
-// Returns whether some cost differs from the one in use.
+// Bounds that moved, and costs where they may differ; returns whether some cost did.
 bool Simplex::load_bounds_and_costs() {
-  bool costs_differ = false;
-  all_boxed_ = true;
+  if (all_moved_) {
+    unboxed_ = 0;
+    for (Index k = 0; k < n_ + m_; ++k) {
+      lower_[at(k)] = k < n_ ? program_.lower(k) : program_.row_lower(k - n_);
+      upper_[at(k)] = k < n_ ? program_.upper(k) : program_.row_upper(k - n_);
+      unboxed_ += boxed(k) ? 0 : 1;
+    }
+  } else {
+    for (const Index k : moved_) load_bounds(k);
+  }
+  return load_costs();
+}
+
+void Simplex::load_bounds(Index k) {
+  unboxed_ -= boxed(k) ? 0 : 1;
+  lower_[at(k)] = k < n_ ? program_.lower(k) : program_.row_lower(k - n_);
+  upper_[at(k)] = k < n_ ? program_.upper(k) : program_.row_upper(k - n_);
+  unboxed_ += boxed(k) ? 0 : 1;
+}
+
+bool Simplex::load_costs() {
+  if (costs_loaded_ && !shifted_) return false;
+  bool differ = false;
+  largest_cost_ = 1.0;
   for (Index j = 0; j < n_; ++j) {
-    lower_[at(j)] = program_.lower(j);
-    upper_[at(j)] = program_.upper(j);
-    costs_differ = costs_differ || cost_[at(j)] != program_.cost(j);
+    differ = differ || cost_[at(j)] != program_.cost(j);
     cost_[at(j)] = program_.cost(j);
+    largest_cost_ = std::max(largest_cost_, std::abs(program_.cost(j)) / unit_[at(j)]);
   }
   for (Index i = 0; i < m_; ++i) {
-    lower_[at(n_ + i)] = program_.row_lower(i);
-    upper_[at(n_ + i)] = program_.row_upper(i);
-    costs_differ = costs_differ || cost_[at(n_ + i)] != 0.0;
+    differ = differ || cost_[at(n_ + i)] != 0.0;
     cost_[at(n_ + i)] = 0.0;
   }
-  for (Index k = 0; k < n_ + m_ && all_boxed_; ++k) all_boxed_ = boxed(k);
   shifted_ = false;
-  return costs_differ;
+  costs_loaded_ = true;
+  return differ;
+}
+
+void Simplex::note_moved(Index k) {
+  if (all_moved_ || moved_listed_[at(k)]) return;
+  moved_listed_[at(k)] = 1;
+  moved_.push_back(k);
+}
+
+// Every variable stands at its bounds, with a reduced cost of the right sign.
+void Simplex::nothing_moved() {
+  for (const Index k : moved_) moved_listed_[at(k)] = 0;
+  moved_.clear();
+  all_moved_ = false;
+}
+
+// What a start from few moves rests on.
+void Simplex::check_invariants() const {
+  constexpr double kSlack = 100.0;  // tolerances of earlier solves may have been wider
+  for (Index k = 0; k < n_ + m_; ++k) {
+    if (place_[at(k)] == Place::basic) continue;
+    const double stands = place_[at(k)] == Place::at_lower   ? lower_[at(k)]
+                          : place_[at(k)] == Place::at_upper ? upper_[at(k)]
+                                                             : 0.0;
+    KITEKNOT_CHECK(x_[at(k)] == stands, "a nonbasic variable stands at its bound");
+    KITEKNOT_CHECK(!dual_infeasible(k, kSlack * dual_tolerance_),
+                   "a nonbasic variable has a reduced cost of the right sign");
+  }
+  for (Index i = 0; i < m_; ++i)
+    KITEKNOT_CHECK(excess_[at(i)] == infeasibility(basic_[at(i)]),
+                   "what a basic variable is out of bounds by is known");
 }
 
 // A nonbasic variable stands at a finite bound, or at 0 where it has none.
@@ -84,6 +133,15 @@ void Simplex::absorb_moves() {
 // Every nonbasic variable at a bound it has, the basic ones following; every excess looked at anew.
 void Simplex::settle_all() {
   flip_column_.clear();
+  if (!all_moved_ && values_known_) {
+    for (const Index k : moved_)
+      if (place_[at(k)] != Place::basic) move_settled(k);
+    absorb_moves();
+    for (const Index k : moved_)
+      if (row_of_[at(k)] >= 0) update_excess(row_of_[at(k)]);
+    work_.add(static_cast<Offset>(moved_.size()));
+    return;
+  }
   for (Index k = 0; k < n_ + m_; ++k)
     if (place_[at(k)] != Place::basic) move_settled(k);
   work_.add(n_ + m_);
@@ -229,6 +287,7 @@ void Simplex::compute_duals() {
     d = 0.0;
   }
   duals_known_ = true;
+  all_moved_ = true;  // signs may have changed anywhere
   work_.add(program_.num_nonzeros() + lu_.num_entries() + n_ + m_);
 }
 
@@ -344,10 +403,25 @@ void Simplex::swap_basis(Index row, Index entering, Place leaving_place) {
   work_.add(static_cast<Offset>(column_.list().size()));
 }
 
-double Simplex::objective() const {
-  double sum = 0.0;
-  for (Index j = 0; j < n_; ++j) sum += program_.cost(j) * x_[at(j)];
-  return sum;
+// c'x and the sum of the terms' sizes, in four sums side by side.
+double Simplex::objective(double* size) const {
+  const std::span<const double> cost = program_.costs();
+  constexpr std::size_t kSums = 4;
+  double sum[kSums] = {}, sizes[kSums] = {};
+  std::size_t j = 0;
+  const auto n = static_cast<std::size_t>(n_);
+  for (; j + kSums <= n; j += kSums)
+    for (std::size_t k = 0; k < kSums; ++k) {
+      const double term = cost[j + k] * x_[j + k];
+      sum[k] += term;
+      sizes[k] += std::abs(term);
+    }
+  for (; j < n; ++j) {
+    sum[0] += cost[j] * x_[j];
+    sizes[0] += std::abs(cost[j] * x_[j]);
+  }
+  if (size != nullptr) *size = (sizes[0] + sizes[1]) + (sizes[2] + sizes[3]);
+  return (sum[0] + sum[1]) + (sum[2] + sum[3]);
 }
 
 // How far a value lies outside its bounds; at least 0.

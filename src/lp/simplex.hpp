@@ -68,13 +68,16 @@ struct Basis {
   [[nodiscard]] bool empty() const noexcept { return columns.empty() && rows.empty(); }
 };
 
-/// A basis with its factor and weights; see Simplex::save.
+/// A basis with its factor and weights, and values and duals where they were known; see
+/// Simplex::save.
 struct Snapshot {
   Index num_columns = 0, num_rows = 0, removals = 0;
+  std::int64_t goals = 0;
   std::vector<Place> place;
   std::vector<Index> basic;
   std::vector<double> weight;
   linalg::Lu lu;
+  std::vector<double> x, d, lower, upper;  ///< empty where something was still to be looked at
 };
 
 /// Seconds by part, added up over solves that are asked to measure.
@@ -95,6 +98,9 @@ struct SolveOptions {
   /// Values and duals are looked at anew and in full only where the safe bound does not meet the
   /// objective: for a node that is divided anyway.
   bool quick = false;
+  /// Values and duals are not looked at anew at all: for somebody who only wants to know roughly
+  /// how far the goal moves. Proofs (infeasible, bound()) hold as ever.
+  bool rough = false;
   int exact_pivots = 200;  ///< at most, where no basis settles; 0: undecided at once
   Interrupt interrupt{};
 };
@@ -167,7 +173,8 @@ class Simplex {
   }
   /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
   void set_basis(const Basis& basis);
-  /// Keeps basis, factor and weights to come back to. Both O(n + m + entries of the factor); rows
+  /// Keeps basis, factor and weights to come back to, and values and duals where all of them are
+  /// known: then only bounds that differ are looked at. Both O(n + m + entries of the factor); rows
   /// and columns added in between stay and join as by add_row and add_column. UsageError where
   /// some were removed, or where nothing was solved yet.
   [[nodiscard]] Snapshot save() const;
@@ -185,6 +192,11 @@ class Simplex {
  private:
   // simplex.cpp: the factor and what follows from it
   bool load_bounds_and_costs();
+  bool load_costs();
+  void load_bounds(Index k);
+  void note_moved(Index k);
+  void nothing_moved();
+  void check_invariants() const;
   void repair_counts();
   void settle(Index k);
   void settle_all();
@@ -201,7 +213,7 @@ class Simplex {
   void load_entering(Index q, double drop);
   void price_row(const linalg::WorkVector& rho);
   void swap_basis(Index row, Index entering, Place leaving_place);
-  [[nodiscard]] double objective() const;
+  [[nodiscard]] double objective(double* size = nullptr) const;
   [[nodiscard]] double infeasibility(Index k) const;
   void update_excess(Index row) {
     excess_[at(row)] = infeasibility(basic_[at(row)]);
@@ -219,6 +231,7 @@ class Simplex {
   void grow();
   void stale();
   void measure_units(Index rows_before);
+  void restore_values(const Snapshot& snapshot);
   void resize_state(Index n, Index m);
 
   // solve.cpp
@@ -255,6 +268,7 @@ class Simplex {
   Index dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances);
   void update_duals(Index entering, Index leaving);
   void apply_flips();
+  void set_aside(Index variable) { ignored_[at(variable)] = any_ignored_ = true; }
   void update_weights(Index row, const linalg::WorkVector& column);
   void perturb_costs();
   bool reached_cutoff(const SolveOptions& options);
@@ -305,11 +319,19 @@ class Simplex {
   std::vector<Place> place_;                   // n + m
   std::vector<Index> basic_;                   // m: the variable that pivots in each row
   std::vector<Index> row_of_;                  // n + m: its row, or -1
-  std::vector<double> excess_;                 // m: how far the basic variable is out of bounds
-  std::vector<Index> out_;                     // every row with an excess, and some that had one
-  std::vector<char> out_listed_;               // m
-  std::vector<double> weight_;                 // m: dual steepest-edge weights by row
-  std::vector<double> devex_;                  // n + m: primal reference weights
+  // What a warm start has to look at: variables whose bounds were set since all of them stood at
+  // their bounds, with reduced costs of the right sign; or everything.
+  bool all_moved_ = true;
+  std::vector<Index> moved_;
+  std::vector<char> moved_listed_;  // n + m
+  Index unboxed_ = 0;               // variables without one of their bounds
+  bool costs_loaded_ = false;       // cost_ is the program's
+  double largest_cost_ = 1.0;       // in units of reduced costs
+  std::vector<double> excess_;      // m: how far the basic variable is out of bounds
+  std::vector<Index> out_;          // every row with an excess, and some that had one
+  std::vector<char> out_listed_;    // m
+  std::vector<double> weight_;      // m: dual steepest-edge weights by row
+  std::vector<double> devex_;       // n + m: primal reference weights
   linalg::Lu lu_;
   bool factored_ = false;      // lu_ fits place_
   bool values_known_ = false;  // x_ of basic variables follows from the nonbasic ones
@@ -318,19 +340,20 @@ class Simplex {
   bool goal_changed_ = false;  // since the last solve
   bool in_phase_one_ = false;  // bounds are those of the boxed subproblem
   Index removals_ = 0;
+  std::int64_t goals_ = 0;        // how many there have been
   double pivot_threshold_ = 0.1;  // of the next factorisations
   double dual_residual_ = 0.0;    // largest reduced cost of a basic variable, before it is made 0
   linalg::WorkVector rho_, column_, tau_, flip_column_, alpha_;
   std::vector<Candidate> candidates_;
   std::vector<Index> group_, flips_;
-  std::vector<char> ignored_;    // n + m: variables the dual set aside, their proof failed
+  std::vector<char> ignored_;  // n + m: variables the dual set aside, their proof failed
+  bool any_ignored_ = false;
   double dual_tolerance_ = 0.0;  // from the size of the costs; times unit_ for each variable
   // n + m: the size of one unit of a reduced cost, from the powers of two that would bring the
   // variable's entries near 1. The program itself is not scaled here: its owner may.
   std::vector<double> unit_;
   Index columns_measured_ = 0;  // by the units
   std::vector<double> farkas_, ray_;
-  bool all_boxed_ = false;    // every variable has both bounds
   bool bound_known_ = false;  // of the basis where the last solve ended
   double bound_ = 0.0, radius_ = 0.0;
   std::optional<double> ended_bound_;  // the same with ends that rows imply

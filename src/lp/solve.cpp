@@ -21,12 +21,11 @@ void Simplex::begin(const SolveOptions& options) {
   farkas_.clear();
   ray_.clear();
   reason_.clear();
-  ignored_.assign(at(n_ + m_), 0);
+  if (any_ignored_ || ignored_.size() != at(n_ + m_)) ignored_.assign(at(n_ + m_), 0);
+  any_ignored_ = false;
   pivot_threshold_ = linalg::LuOptions{}.pivot_threshold;
-  double largest_cost = 1.0;
-  for (Index j = 0; j < n_; ++j)
-    largest_cost = std::max(largest_cost, std::abs(program_.cost(j)) / unit_[at(j)]);
-  dual_tolerance_ = options.tolerances.optimality * largest_cost;
+  if (load_bounds_and_costs()) duals_known_ = false;
+  dual_tolerance_ = options.tolerances.optimality * largest_cost_;
 }
 
 Report Simplex::finish(Status status) {
@@ -39,14 +38,13 @@ Report Simplex::finish(Status status) {
 // factor, then a stabler one, then smaller tolerances to steer by.
 Report Simplex::solve(const SolveOptions& options) {
   begin(options);
-  if (load_bounds_and_costs()) duals_known_ = false;
   if (options.interrupt.now()) return finish(Status::limit);
   SolveOptions steer = options;
   constexpr int kRounds = 10;
   for (int round = 0; round < kRounds && !exhausted(); ++round) {
     const Status status = optimise(steer);
     if (status == Status::undecided) break;
-    if (status != Status::optimal) return finish(status);
+    if (status != Status::optimal || options.rough) return finish(status);
     if (options.quick && std::isfinite(quick_bound(nullptr)) && bound_meets_objective())
       return finish(Status::optimal);
     if (settled(options)) {
@@ -81,6 +79,7 @@ Report Simplex::last_resort(const SolveOptions& options) {
   (void)load_bounds_and_costs();
   refresh();
   for (Index j = 0; j < n_; ++j) x_[at(j)] = end->x[at(j)].to_double();
+  all_moved_ = true;
   farkas_.clear();
   ray_.clear();
   for (const Rational& v : end->ray) ray_.push_back(v.to_double());
@@ -94,8 +93,8 @@ bool Simplex::bound_meets_objective() {
   const double safe = quick_bound(nullptr);
   if (safe == -kInf || dual_tolerance_ < kSmallest) return true;
   double size = 0.0;
-  for (Index j = 0; j < n_; ++j) size += std::abs(program_.cost(j) * x_[at(j)]);
-  return objective() - safe <= kNear * size;
+  const double goal = objective(&size);
+  return goal - safe <= kNear * size;
 }
 
 bool Simplex::primal_feasible(double tolerance) const {
@@ -110,7 +109,10 @@ bool Simplex::any_dual_infeasible(double tolerance) const {
 
 // Whether a reduced cost has the wrong sign and its variable no other bound to move to.
 bool Simplex::any_stuck() const {
-  if (all_boxed_ && !in_phase_one_) return false;
+  if (unboxed_ == 0 && !in_phase_one_) return false;
+  if (!all_moved_)
+    return std::any_of(moved_.begin(), moved_.end(),
+                       [&](Index k) { return !boxed(k) && dual_infeasible(k, dual_tolerance_); });
   for (Index k = 0; k < n_ + m_; ++k)
     if (!boxed(k) && dual_infeasible(k, dual_tolerance_)) return true;
   return false;
@@ -121,7 +123,7 @@ Status Simplex::optimise(const SolveOptions& options) {
   if (!factored_) factor();
   if (!duals_known_) compute_duals();
   // Places fit the bounds before anybody judges the duals.
-  for (Index k = 0; k < n_ + m_ && !values_known_ && !all_boxed_; ++k)
+  for (Index k = 0; k < n_ + m_ && !values_known_ && unboxed_ > 0; ++k)
     if (place_[at(k)] != Place::basic) settle(k);
   stalled_ = 0;
   Path path = options.path;

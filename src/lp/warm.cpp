@@ -21,20 +21,25 @@ void Simplex::set_cost(Index j, double cost) {
   const double old = program_.cost(j);
   program_.set_cost(j, cost);
   goal_changed_ = goal_changed_ || old != cost;
+  costs_loaded_ = false;
+  if (old != cost) ++goals_;
 }
 void Simplex::set_bounds(Index j, double lower, double upper) {
   bound_known_ = false;
   program_.set_bounds(j, lower, upper);
+  if (j < n_) note_moved(j);
 }
 void Simplex::set_row_limits(Index i, double lower, double upper) {
   bound_known_ = false;
   program_.set_row_limits(i, lower, upper);
+  if (i < m_) note_moved(n_ + i);
 }
 
 // Nothing is left to build on but the places.
 void Simplex::stale() {
   bound_known_ = false;
   factored_ = values_known_ = duals_known_ = false;
+  all_moved_ = true;
 }
 
 // Brings the state to the program's present size: new columns nonbasic, new rows basic, the factor
@@ -45,6 +50,9 @@ void Simplex::grow() {
   const Index more_columns = n - n_, more_rows = m - m_;
   if (more_columns == 0 && more_rows == 0) return;
   bound_known_ = false;
+  nothing_moved();
+  all_moved_ = true;
+  costs_loaded_ = false;
   const auto widen = [&](auto& v, auto column, auto row) {
     v.insert(v.begin() + n_, at(more_columns), column);
     v.resize(at(n) + at(m), row);
@@ -53,6 +61,7 @@ void Simplex::grow() {
   for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) widen(*v, 0.0, 0.0);
   widen(unit_, 1.0, 1.0);
   widen(row_of_, -1, -1);
+  moved_listed_.assign(at(n) + at(m), 0);
   if (!pending_weight_.empty()) widen(pending_weight_, 1.0, 1.0);
   for (Index& k : basic_)
     if (k >= n_) k += more_columns;
@@ -115,13 +124,17 @@ void Simplex::measure_units(Index rows_before) {
 Basis Simplex::basis() const {
   Basis b{{place_.begin(), place_.begin() + n_}, {place_.begin() + n_, place_.end()}, {}};
   if (!factored_) return b;
-  for (Index k = 0; k < n_ + m_; ++k)
-    if (row_of_[at(k)] >= 0) b.weights.push_back(static_cast<float>(weight_[at(row_of_[at(k)])]));
+  std::vector<Index> order = basic_;
+  std::sort(order.begin(), order.end());
+  b.weights.reserve(order.size());
+  for (const Index k : order) b.weights.push_back(static_cast<float>(weight_[at(row_of_[at(k)])]));
   return b;
 }
 
 void Simplex::set_basis(const Basis& basis) {
   grow();
+  bound_known_ = false;
+  all_moved_ = true;
   bool same = factored_;
   std::size_t basics = 0;
   pending_weight_.assign(at(n_ + m_), 1.0);
@@ -172,9 +185,12 @@ void Simplex::remove_columns(const std::vector<char>& gone) {
 
 // A state of the given size in which nothing is known.
 void Simplex::resize_state(Index n, Index m) {
+  nothing_moved();
   n_ = n;
   m_ = m;
   const std::size_t total = at(n) + at(m);
+  moved_listed_.assign(total, 0);
+  costs_loaded_ = false;
   for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) v->assign(total, 0.0);
   place_.assign(total, Place::at_lower);
   unit_.assign(total, 1.0);
@@ -194,20 +210,62 @@ void Simplex::resize_state(Index n, Index m) {
 Snapshot Simplex::save() const {
   if (!factored_ || n_ != program_.num_columns() || m_ != program_.num_rows())
     throw UsageError("only a basis that was solved can be kept");
-  return {n_, m_, removals_, place_, basic_, weight_, lu_};
+  Snapshot kept{n_, m_, removals_, goals_, place_, basic_, weight_, lu_, {}, {}, {}, {}};
+  if (values_known_ && duals_known_ && !shifted_ && !all_moved_ && moved_.empty()) {
+    kept.x = x_;
+    kept.d = d_;
+    kept.lower = lower_;
+    kept.upper = upper_;
+  }
+  return kept;
 }
 
 void Simplex::restore(const Snapshot& snapshot) {
   if (snapshot.removals != removals_ || snapshot.place.empty())
     throw UsageError("rows or columns were removed since the basis was kept");
-  resize_state(snapshot.num_columns, snapshot.num_rows);
+  bound_known_ = false;
+  if (n_ == snapshot.num_columns && m_ == snapshot.num_rows) {
+    for (const Index k : basic_) row_of_[at(k)] = -1;
+    values_known_ = duals_known_ = false;
+    all_moved_ = true;
+  } else {
+    const std::vector<double> unit = unit_;
+    const auto rows = unit.begin() + n_;
+    resize_state(snapshot.num_columns, snapshot.num_rows);
+    std::copy_n(unit.begin(), n_, unit_.begin());
+    std::copy_n(rows, m_, unit_.begin() + n_);
+    columns_measured_ = n_;
+  }
   place_ = snapshot.place;
   basic_ = snapshot.basic;
   weight_ = snapshot.weight;
   lu_ = snapshot.lu;
+  pending_weight_.clear();
   for (Index i = 0; i < m_; ++i) row_of_[at(basic_[at(i)])] = i;
   factored_ = true;
+  if (!snapshot.x.empty() && snapshot.goals == goals_ && program_.num_columns() == n_ &&
+      program_.num_rows() == m_)
+    restore_values(snapshot);
   grow();
+}
+
+// Values and duals as they were under the bounds of then; those that differ now have moved.
+void Simplex::restore_values(const Snapshot& snapshot) {
+  x_ = snapshot.x;
+  d_ = snapshot.d;
+  lower_ = snapshot.lower;
+  upper_ = snapshot.upper;
+  values_known_ = duals_known_ = true;
+  (void)load_costs();  // the duals are those of the costs without shifts
+  nothing_moved();
+  unboxed_ = 0;
+  for (Index k = 0; k < n_ + m_; ++k) {
+    unboxed_ += boxed(k) ? 0 : 1;
+    const double low = k < n_ ? program_.lower(k) : program_.row_lower(k - n_);
+    const double high = k < n_ ? program_.upper(k) : program_.row_upper(k - n_);
+    if (low != lower_[at(k)] || high != upper_[at(k)]) note_moved(k);
+  }
+  for (Index i = 0; i < m_; ++i) update_excess(i);
 }
 
 }  // namespace kiteknot::lp

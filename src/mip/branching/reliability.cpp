@@ -23,13 +23,16 @@ bool Reliability::closes(const Divisible& node, Index j, bool up, PseudoCosts& c
   simplex.set_bounds(j, up ? split : node.domain.lower(j), up ? node.domain.upper(j) : split);
   const lp::Report r = simplex.solve({.max_pivots = kPivotsALook,
                                       .cutoff = node.cutoff.target(),
-                                      .quick = true,
+                                      .rough = true,
                                       .exact_pivots = 0,
                                       .interrupt = node.interrupt});
   pivots_ += r.pivots;
   const bool bounded = r.status == lp::Status::optimal || r.status == lp::Status::cutoff;
-  const bool closed =
-      r.status == lp::Status::infeasible || (bounded && node.cutoff.closes(simplex.bound()));
+  // A bound is no better than the objective, but for rounding.
+  constexpr double kRounding = 1e-6;
+  const bool near = r.objective + kRounding * (1.0 + std::abs(r.objective)) >= node.cutoff.target();
+  const bool closed = r.status == lp::Status::infeasible ||
+                      (bounded && near && node.cutoff.closes(simplex.bound()));
   if (r.status == lp::Status::optimal || r.status == lp::Status::limit) {
     const double f = fraction_of(node, j);
     costs.learn({j, up, up ? 1.0 - f : f, r.objective - node.objective});

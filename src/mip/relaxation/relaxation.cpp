@@ -72,7 +72,7 @@ lp::Report Relaxation::solve(const lp::SolveOptions& options) {
   bool finite = true;
   for (std::size_t j = 0; j < x.size(); ++j) {
     point_[j] = x[j] * unit_[j];
-    finite = finite && std::isfinite(point_[j]);
+    finite = finite & (std::abs(point_[j]) < kInf);
   }
   if (!finite && report.status == lp::Status::optimal) {
     report.status = lp::Status::undecided;
