@@ -1,0 +1,71 @@
+// Several searches at the same time in one program: they share nothing that changes.
+#include <catch2/catch.hpp>
+
+#include <thread>
+
+#include "base/random.hpp"
+#include "kiteknot/kiteknot.hpp"
+#include "support/knot.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+// Items for bags with a logical rule, a curve and a real decision.
+std::string bags(std::uint64_t seed) {
+  Random random(seed);
+  std::string text = "table item key name rows\n  name,weight,worth\n";
+  for (int k = 0; k < 14; ++k)
+    text += "  i" + std::to_string(k) + "," + std::to_string(random.between(3, 30)) + "," +
+            std::to_string(random.between(5, 60)) + "\n";
+  return text +
+         "decide take[i in item] binary\n"
+         "decide cord real 0 .. 40\n"
+         "maximize worth: total(i.worth * take[i] over i in item) - 1.5 * cord\n"
+         "rule room: total(i.weight * take[i] over i in item) <= 70 + cord\n"
+         "rule both: take[\"i0\"] implies take[\"i3\"]\n"
+         "rule few: total(take[i] over i in item) <= 6\n";
+}
+
+}  // namespace
+
+TEST_CASE("two searches of one model at the same time answer like one", "[methods][threads]") {
+  const Model model = test::model_of(bags(4));
+  const Result alone = solve(model);
+  REQUIRE(alone.outcome == Outcome::optimal);
+  std::vector<std::optional<Result>> found(2);
+  std::thread first([&] { found[0] = solve(model); });
+  std::thread second([&] { found[1] = solve(model); });
+  first.join();
+  second.join();
+  for (const auto& r : found) {
+    REQUIRE(r->outcome == Outcome::optimal);
+    CHECK(r->goal() == alone.goal());
+    CHECK(r->plan->values() == alone.plan->values());
+    CHECK(r->search.nodes == alone.search.nodes);
+  }
+}
+
+TEST_CASE("a search, a question and a sweep run beside each other, and one of them can be stopped",
+          "[methods][threads]") {
+  const Model model = test::model_of(bags(9));
+  const Result alone = solve(model);
+  const StopSwitch by_hand;
+  std::optional<Result> stopped;
+  std::optional<Firmness> firm;
+  std::optional<Variation> rules;
+  std::thread first([&] {
+    SolveOptions options;
+    options.stop = by_hand.token();
+    stopped = solve(model, options);
+  });
+  std::thread second([&] { firm = firmness(model, {}, 60); });
+  std::thread third([&] { rules = without_each(model); });
+  by_hand.press();
+  first.join();
+  second.join();
+  third.join();
+  CHECK((stopped->outcome == Outcome::optimal || stopped->search.stopped_by == "hand"));
+  CHECK(firm->best.goal() == alone.goal());
+  CHECK(rules->base.goal == alone.goal());
+}
