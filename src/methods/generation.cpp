@@ -56,7 +56,7 @@ void remember(std::vector<std::string>& names, const std::string& name) {
 GeneratedRules::GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator)
     : model_(model), generator_(std::move(generator)) {}
 
-std::vector<mip::Row> GeneratedRules::look(std::span<const double> point, bool) {
+std::vector<mip::LinearRow> GeneratedRules::look(std::span<const double> point, bool) {
   const ModelData& m = model_.data();
   std::vector<double> values(point.begin(), point.begin() + m.num_decisions);
   bool whole = true;
@@ -68,7 +68,7 @@ std::vector<mip::Row> GeneratedRules::look(std::span<const double> point, bool) 
     if (m.whole(d)) values[at(d)] = std::round(values[at(d)]);
   Additions additions;
   generator_->look(Candidate(model_, std::move(values), whole), additions);
-  std::vector<mip::Row> rows;
+  std::vector<mip::LinearRow> rows;
   Collector collector(m);
   for (const Additions::Rule& rule : additions.rules()) {
     check_form(rule, model_);

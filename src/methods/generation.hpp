@@ -12,7 +12,7 @@ class GeneratedRules final : public mip::Generator {
  public:
   GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator);
   [[nodiscard]] bool wants_fractions() const override { return generator_->wants_fractions(); }
-  std::vector<mip::Row> look(std::span<const double> point, bool integral) override;
+  std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override;
   /// Of the rules added so far, each once, in order.
   [[nodiscard]] const std::vector<std::string>& names() const noexcept { return names_; }
 

@@ -31,9 +31,9 @@ bool said(const Rational& limit, double rounded) {
 }
 }  // namespace
 
-mip::Row problem_row(const LinearForm& f, const Rational& low, const Rational& high,
-                     const Rational& scale) {
-  mip::Row row;
+mip::LinearRow problem_row(const LinearForm& f, const Rational& low, const Rational& high,
+                           const Rational& scale) {
+  mip::LinearRow row;
   row.exact = !scale.is_zero();
   const Rational by = row.exact ? scale : Rational(1);
   row.entries.reserve(f.terms.size());
@@ -236,7 +236,7 @@ Index Builder::add_row(const LinearForm& f, const Rational& low, const Rational&
   if (high.is_finite()) pull(f, true);
   if (low.is_finite()) pull(f, false);
   const Rational scale = whole_scale(f.terms);
-  mip::Row row = problem_row(f, low, high, scale);
+  mip::LinearRow row = problem_row(f, low, high, scale);
   const Rational by = row.exact ? scale : Rational(1);
   if (scale_out != nullptr) *scale_out = by;
   if (limits != nullptr)

@@ -147,8 +147,8 @@ inline const Rational kExactLimit(9007199254740992LL);
 Rational whole_scale(const std::vector<Expression::Term>& terms);
 /// low <= f <= high times the scale (0: none is exact) as a row, with the model's own numbers where
 /// doubles cannot say them.
-mip::Row problem_row(const LinearForm& f, const Rational& low, const Rational& high,
-                     const Rational& scale);
+mip::LinearRow problem_row(const LinearForm& f, const Rational& low, const Rational& high,
+                           const Rational& scale);
 /// The nearest double on the side that cuts nothing off.
 double outward(const Rational& limit, bool upper);
 /// The greatest step of which both are multiples; 0 is a multiple of any.

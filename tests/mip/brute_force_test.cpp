@@ -65,7 +65,7 @@ TEST_CASE("whole and real columns together: the reals follow the best whole choi
                cap = static_cast<int>(random.between(5, 5 * n));
     p.add_column(0.0, 4.0, false, -d);
     p.set_goal_facts(true, 0.0);
-    mip::Row row{{}, -kInf, static_cast<double>(cap), true};
+    mip::LinearRow row{{}, -kInf, static_cast<double>(cap), true};
     for (int j = 0; j < n; ++j)
       row.entries.push_back({j, static_cast<double>(weight[static_cast<std::size_t>(j)])});
     row.entries.push_back({n, 3.0});  // 3 y takes room as well

@@ -16,7 +16,7 @@ namespace {
 
 struct Drawn {
   Problem problem;
-  std::vector<Row> rows;
+  std::vector<LinearRow> rows;
 };
 
 Drawn draw(Random& random) {
@@ -27,7 +27,7 @@ Drawn draw(Random& random) {
                          static_cast<double>(random.between(-9, 9)));
   }
   for (int r = 0; r < 3; ++r) {
-    Row row;
+    LinearRow row;
     for (Index j = 0; j < 6; ++j)
       if (random.chance(0.7))
         row.entries.push_back({j, static_cast<double>(random.between(-5, 5))});
@@ -50,7 +50,7 @@ double least(const Drawn& d, const Domain& domain) {
   while (true) {
     double goal = 0.0;
     for (Index j = 0; j < 6; ++j) goal += p.cost(j) * x[static_cast<std::size_t>(j)];
-    const bool fits = std::all_of(d.rows.begin(), d.rows.end(), [&](const Row& row) {
+    const bool fits = std::all_of(d.rows.begin(), d.rows.end(), [&](const LinearRow& row) {
       double sum = 0.0;
       for (const Entry& e : row.entries) sum += e.value * x[static_cast<std::size_t>(e.index)];
       return sum >= row.lower && sum <= row.upper;

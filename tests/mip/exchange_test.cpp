@@ -20,7 +20,7 @@ Problem packing(Random& random, int columns) {
     p.add_column(0.0, static_cast<double>(random.between(1, 2)), true,
                  -static_cast<double>(random.between(1, 20)));
   for (int r = 0; r < 3; ++r) {
-    Row row;
+    LinearRow row;
     for (Index j = 0; j < columns; ++j)
       if (random.chance(0.7)) row.entries.push_back({j, static_cast<double>(random.between(1, 9))});
     row.lower = r == 0 ? static_cast<double>(random.between(0, 6)) : -HUGE_VAL;

@@ -16,9 +16,9 @@ class LoopCutter final : public mip::Generator {
  public:
   LoopCutter(int stops, bool fractions) : stops_(stops), fractions_(fractions) {}
   [[nodiscard]] bool wants_fractions() const override { return fractions_; }
-  std::vector<mip::Row> look(std::span<const double> point, bool) override {
+  std::vector<mip::LinearRow> look(std::span<const double> point, bool) override {
     ++looks;
-    std::vector<mip::Row> rows;
+    std::vector<mip::LinearRow> rows;
     std::vector<char> seen(static_cast<std::size_t>(stops_), 0);
     for (int start = 0; start < stops_; ++start) {
       if (seen[static_cast<std::size_t>(start)]) continue;
@@ -33,7 +33,7 @@ class LoopCutter final : public mip::Generator {
         at = next;
       }
       if (loop.size() == static_cast<std::size_t>(stops_)) return {};
-      mip::Row row{{}, 1.0, kInf, true};  // some link leaves the loop
+      mip::LinearRow row{{}, 1.0, kInf, true};  // some link leaves the loop
       for (const int i : loop)
         for (int j = 0; j < stops_; ++j)
           if (std::find(loop.begin(), loop.end(), j) == loop.end())
@@ -60,7 +60,7 @@ mip::Problem assignment(Random& random, int stops, std::vector<int>& length) {
   p.set_goal_facts(true, 1.0);
   for (int side = 0; side < 2; ++side)
     for (int i = 0; i < stops; ++i) {
-      mip::Row row{{}, 1.0, 1.0, true};
+      mip::LinearRow row{{}, 1.0, 1.0, true};
       for (int j = 0; j < stops; ++j)
         row.entries.push_back({side == 0 ? i * stops + j : j * stops + i, 1.0});
       p.add_row(row);
@@ -105,8 +105,8 @@ namespace {
 class Idler final : public mip::Generator {
  public:
   [[nodiscard]] bool wants_fractions() const override { return true; }
-  std::vector<mip::Row> look(std::span<const double>, bool) override {
-    return {mip::Row{{{0, 1.0}}, -kInf, 100.0, true}};
+  std::vector<mip::LinearRow> look(std::span<const double>, bool) override {
+    return {mip::LinearRow{{{0, 1.0}}, -kInf, 100.0, true}};
   }
 };
 

@@ -35,7 +35,7 @@ TEST_CASE("packing problems agree with dynamic programming", "[mip][oracle]") {
     const bool correlated = random.chance(0.4);
     std::vector<int> weight, worth, stock;
     mip::Problem p;
-    mip::Row row{{}, -kInf, 0.0, true};
+    mip::LinearRow row{{}, -kInf, 0.0, true};
     for (int i = 0; i < n; ++i) {
       weight.push_back(static_cast<int>(random.between(5, 60)));
       worth.push_back(correlated ? weight.back() + 7 : static_cast<int>(random.between(1, 60)));
@@ -69,7 +69,7 @@ TEST_CASE("assignment problems come out whole at the root, at the cheapest permu
     p.set_goal_facts(true, 1.0);
     for (int side = 0; side < 2; ++side)
       for (int i = 0; i < n; ++i) {
-        mip::Row row{{}, 1.0, 1.0, true};
+        mip::LinearRow row{{}, 1.0, 1.0, true};
         for (int j = 0; j < n; ++j) row.entries.push_back({side == 0 ? i * n + j : j * n + i, 1.0});
         p.add_row(row);
       }
@@ -108,7 +108,7 @@ TEST_CASE("cover and partition problems agree with trying all subsets", "[mip][o
     }
     p.set_goal_facts(true, 1.0);
     for (int t = 0; t < things; ++t) {
-      mip::Row row{{}, 1.0, exactly ? 1.0 : kInf, true};
+      mip::LinearRow row{{}, 1.0, exactly ? 1.0 : kInf, true};
       for (int s = 0; s < sets; ++s)
         if (members[static_cast<std::size_t>(s)] >> t & 1U) row.entries.push_back({s, 1.0});
       p.add_row(row);
@@ -170,7 +170,7 @@ TEST_CASE("coefficients of very different size do not lead to a wrong optimum", 
                    static_cast<double>(random.between(-9, 9)));
     p.set_goal_facts(true, 1.0);
     for (int i = 0; i < 2; ++i) {
-      mip::Row row{{}, -kInf, 0.0, true};
+      mip::LinearRow row{{}, -kInf, 0.0, true};
       for (int j = 0; j < n; ++j)
         row.entries.push_back({j, std::pow(10.0, static_cast<double>(random.between(0, 6))) *
                                       static_cast<double>(random.between(-3, 5))});

@@ -14,7 +14,7 @@ namespace {
 mip::Problem packing(int n, std::uint64_t seed) {
   Random random(seed);
   mip::Problem p;
-  mip::Row row{{}, -kInf, 0.0, true};
+  mip::LinearRow row{{}, -kInf, 0.0, true};
   double sum = 0.0;
   for (int j = 0; j < n; ++j) {
     const auto w = static_cast<double>(random.between(100, 1000));

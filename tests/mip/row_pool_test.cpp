@@ -20,7 +20,7 @@ mip::Problem box(Index columns) {
   return p;
 }
 
-mip::Row at_most(std::vector<lp::Entry> entries, double upper) {
+mip::LinearRow at_most(std::vector<lp::Entry> entries, double upper) {
   return {std::move(entries), -kInf, upper, true};
 }
 

@@ -17,7 +17,7 @@ constexpr int kColumns = 7;
 
 struct Drawn {
   Problem problem;
-  std::vector<Row> rows;
+  std::vector<LinearRow> rows;
 };
 
 // Rows of all senses over small whole columns; `packing`: as in budgets, so that limits bind.
@@ -30,7 +30,7 @@ Drawn draw(Random& random, bool packing) {
         static_cast<double>(packing ? -random.between(1, 20) : random.between(-9, 9)));
   }
   for (int r = 0; r < 4; ++r) {
-    Row row;
+    LinearRow row;
     for (Index j = 0; j < kColumns; ++j)
       if (random.chance(0.7))
         row.entries.push_back(
@@ -53,7 +53,7 @@ LimitChanges change(Random& random, const Drawn& d) {
   LimitChanges c;
   for (Index i = 0; i < 4; ++i) {
     if (!random.chance(0.4)) continue;
-    const Row& row = d.rows[static_cast<std::size_t>(i)];
+    const LinearRow& row = d.rows[static_cast<std::size_t>(i)];
     const double by = 0.5 * static_cast<double>(random.between(-12, 12));
     switch (random.between(0, 3)) {
       case 0:
@@ -74,7 +74,7 @@ LimitChanges change(Random& random, const Drawn& d) {
 
 bool fits(const Drawn& d, const LimitChanges& changes, const std::vector<double>& x) {
   for (Index i = 0; i < 4; ++i) {
-    const Row& row = d.rows[static_cast<std::size_t>(i)];
+    const LinearRow& row = d.rows[static_cast<std::size_t>(i)];
     double sum = 0.0, low = row.lower, high = row.upper;
     for (const Entry& e : row.entries) sum += e.value * x[static_cast<std::size_t>(e.index)];
     for (const RowLimits& c : changes)
@@ -238,7 +238,7 @@ TEST_CASE("long searches that are shared agree with dynamic programming", "[mip]
     const int room = static_cast<int>(random.between(3900, 4700));
     std::vector<int> weight, worth;
     Problem p;
-    Row fits{{}, -HUGE_VAL, 0.0, true}, few{{}, -HUGE_VAL, kCount, true};
+    LinearRow fits{{}, -HUGE_VAL, 0.0, true}, few{{}, -HUGE_VAL, kCount, true};
     for (Index j = 0; j < kItems; ++j) {
       weight.push_back(static_cast<int>(random.between(60, 400)));
       // Worth close to weight keeps all bounds close together.

@@ -19,12 +19,12 @@ class ForbidOdd final : public mip::Generator {
  public:
   explicit ForbidOdd(linalg::Index n) : n_(n) {}
   [[nodiscard]] bool wants_fractions() const override { return false; }
-  std::vector<mip::Row> look(std::span<const double> point, bool integral) override {
+  std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override {
     double sum = 0.0;
     for (const double x : point) sum += x;
     if (!integral || static_cast<long long>(std::llround(sum)) % 2 == 0) return {};
     // Of binaries: sum over ones (1 - x) + sum over zeros x >= 1.
-    mip::Row row;
+    mip::LinearRow row;
     row.lower = 1.0;
     row.upper = mip::kInf;
     for (linalg::Index j = 0; j < n_; ++j) {

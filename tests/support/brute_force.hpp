@@ -14,8 +14,8 @@ struct ProblemShape {
   double conditional = 0.25, ordered = 0.2;
 };
 
-inline mip::Row draw_row(Random& random, int n) {
-  mip::Row row;
+inline mip::LinearRow draw_row(Random& random, int n) {
+  mip::LinearRow row;
   for (int j = 0; j < n; ++j)
     if (random.chance(0.6)) row.entries.push_back({j, static_cast<double>(random.between(-7, 7))});
   const auto a = static_cast<double>(random.between(-10, 5));
@@ -39,7 +39,7 @@ inline mip::Problem draw_problem(Random& random, const ProblemShape& shape) {
   }
   p.set_goal_facts(true, 1.0);
   for (int i = 0; i < m; ++i) {
-    const mip::Row row = draw_row(random, n);
+    const mip::LinearRow row = draw_row(random, n);
     if (!random.chance(shape.conditional)) {
       p.add_row(row);
       continue;

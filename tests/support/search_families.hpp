@@ -16,10 +16,10 @@ namespace kiteknot::test {
 inline mip::Problem many_knapsacks(int rows, int items, std::uint64_t seed) {
   Random random(seed);
   mip::Problem p;
-  std::vector<mip::Row> all(static_cast<std::size_t>(rows));
+  std::vector<mip::LinearRow> all(static_cast<std::size_t>(rows));
   for (int j = 0; j < items; ++j) {
     double sum = 0.0;
-    for (mip::Row& row : all) {
+    for (mip::LinearRow& row : all) {
       const auto weight = static_cast<double>(random.between(1, 1000));
       row.entries.push_back({j, weight});
       row.upper += weight;
@@ -28,7 +28,7 @@ inline mip::Problem many_knapsacks(int rows, int items, std::uint64_t seed) {
     p.add_column(0.0, 1.0, true,
                  -std::floor(sum / rows) - static_cast<double>(random.between(0, 500)));
   }
-  for (mip::Row& row : all) {
+  for (mip::LinearRow& row : all) {
     row.lower = -mip::kInf;
     row.upper = std::floor(row.upper / 2.0);
     p.add_row(row);
@@ -42,7 +42,7 @@ inline mip::Problem many_knapsacks(int rows, int items, std::uint64_t seed) {
 inline mip::Problem assignment(int machines, int jobs, std::uint64_t seed) {
   Random random(seed);
   mip::Problem p;
-  std::vector<mip::Row> room(static_cast<std::size_t>(machines)),
+  std::vector<mip::LinearRow> room(static_cast<std::size_t>(machines)),
       once(static_cast<std::size_t>(jobs));
   for (int i = 0; i < machines; ++i)
     for (int j = 0; j < jobs; ++j) {
@@ -53,12 +53,12 @@ inline mip::Problem assignment(int machines, int jobs, std::uint64_t seed) {
       room[static_cast<std::size_t>(i)].upper += load;
       once[static_cast<std::size_t>(j)].entries.push_back({column, 1.0});
     }
-  for (mip::Row& row : room) {
+  for (mip::LinearRow& row : room) {
     row.lower = -mip::kInf;
     row.upper = std::floor(0.8 * row.upper / machines);
     p.add_row(row);
   }
-  for (mip::Row& row : once) {
+  for (mip::LinearRow& row : once) {
     row.lower = row.upper = 1.0;
     p.add_row(row);
   }
@@ -72,7 +72,7 @@ inline mip::Problem cover(int rows, int columns, double density, std::uint64_t s
   for (int j = 0; j < columns; ++j)
     p.add_column(0.0, 1.0, true, static_cast<double>(random.between(20, 30)));
   for (int i = 0; i < rows; ++i) {
-    mip::Row row;
+    mip::LinearRow row;
     for (int j = 0; j < columns; ++j)
       if (random.chance(density) || j == i % columns) row.entries.push_back({j, 1.0});
     row.lower = 1.0;
@@ -87,7 +87,7 @@ inline mip::Problem cover(int rows, int columns, double density, std::uint64_t s
 inline mip::Problem long_row(int columns, std::uint64_t seed) {
   Random random(seed);
   mip::Problem p;
-  mip::Row row;
+  mip::LinearRow row;
   double sum = 0.0;
   for (int j = 0; j < columns; ++j) {
     const auto weight = static_cast<double>(random.between(1000, 9999));
@@ -109,7 +109,7 @@ inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
   const auto column = [&](double upper, double cost) {
     return p.add_column(0.0, upper, true, cost);
   };
-  std::vector<mip::Row> room(static_cast<std::size_t>(periods));
+  std::vector<mip::LinearRow> room(static_cast<std::size_t>(periods));
   for (int i = 0; i < items; ++i) {
     linalg::Index stock = -1;
     const auto setup = static_cast<double>(random.between(40, 120));
@@ -118,17 +118,17 @@ inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
       const auto want = static_cast<double>(random.between(0, 14));
       const linalg::Index make = column(60.0, 0.0), next = column(60.0, hold),
                           set = column(1.0, setup);
-      mip::Row flow{{{make, 1.0}, {next, -1.0}}, want, want, true};
+      mip::LinearRow flow{{{make, 1.0}, {next, -1.0}}, want, want, true};
       if (stock >= 0) flow.entries.push_back({stock, 1.0});
       p.add_row(flow);
       p.add_row({{{make, 1.0}, {set, -60.0}}, -mip::kInf, 0.0, true});
-      mip::Row& r = room[static_cast<std::size_t>(t)];
+      mip::LinearRow& r = room[static_cast<std::size_t>(t)];
       r.entries.push_back({make, 1.0});
       r.entries.push_back({set, 5.0});
       stock = next;
     }
   }
-  for (mip::Row& r : room) {
+  for (mip::LinearRow& r : room) {
     r.lower = -mip::kInf;
     r.upper = 20.0 * items;
     p.add_row(r);

@@ -13,7 +13,7 @@ std::vector<std::unique_ptr<Disjunction>> disjunctions_of(const Problem& problem
 bool ConditionalRows::met(const Domain& domain, std::span<const double> point) const {
   const Problem& p = domain.problem();
   for (Index k = 0; k < p.num_conditional_rows(); ++k) {
-    const Literal when = p.when(k);
+    const When when = p.when(k);
     if (domain.fails(when)) continue;
     const Index column = p.column_of_condition(when.condition);
     if (column >= 0 && (point[at(column)] > 0.5) != when.holds) continue;
@@ -26,7 +26,7 @@ bool ConditionalRows::split(const Domain& domain, std::span<const double> point,
                             Branching& out) const {
   const Problem& p = domain.problem();
   for (Index k = 0; k < p.num_conditional_rows(); ++k) {
-    const Literal when = p.when(k);
+    const When when = p.when(k);
     if (domain.state(when.condition) != State::open ||
         row_violation(p.conditional_row(k), point) == 0.0)
       continue;

@@ -15,7 +15,7 @@ class Generator {
   [[nodiscard]] virtual bool wants_fractions() const = 0;
   /// `point` has one value a column; `integral`: all integer columns are within rounding of
   /// integers, and the point will be taken as a plan unless a row is added.
-  virtual std::vector<Row> look(std::span<const double> point, bool integral) = 0;
+  virtual std::vector<LinearRow> look(std::span<const double> point, bool integral) = 0;
 };
 
 }  // namespace kiteknot::mip

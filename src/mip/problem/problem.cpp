@@ -34,13 +34,13 @@ void Problem::set_cost(Index j, double cost) {
   goal_.cost[at(j)] = cost;
 }
 
-bool Problem::moves_in_whole_steps(const Row& row) const {
+bool Problem::moves_in_whole_steps(const LinearRow& row) const {
   return row.exact && std::all_of(row.entries.begin(), row.entries.end(), [&](const Entry& e) {
            return integer(e.index) && whole(e.value);
          });
 }
 
-Index Problem::add_row(const Row& row) {
+Index Problem::add_row(const LinearRow& row) {
   const Index i = stating().linear.add(row, moves_in_whole_steps(row));
   limits_.rows.lower.push_back(row.lower);
   limits_.rows.upper.push_back(row.upper);

@@ -29,7 +29,7 @@ struct Statement {
   std::vector<char> integer;  ///< by columns
   RowStore linear, conditional;
   Sides conditional_sides;
-  std::vector<Literal> when;            ///< by conditional rows
+  std::vector<When> when;               ///< by conditional rows
   std::vector<Index> condition_column;  ///< by conditions; -1: none
   std::vector<Index> condition_of;      ///< by columns; -1: none
   std::vector<OrderedSet> ordered;
@@ -56,7 +56,7 @@ struct Goal {
 class Problem {
  public:
   Index add_column(double lower, double upper, bool integer, double cost);
-  Index add_row(const Row& row);
+  Index add_row(const LinearRow& row);
   /// A new condition; `column`: a binary column that stands for it, -1 for none.
   Index add_condition(Index column = -1);
   void add_conditional_row(const ConditionalRow& row);
@@ -117,7 +117,7 @@ class Problem {
                                      stated_->conditional_sides.upper[at(k)]);
   }
   /// When a conditional row has to hold.
-  [[nodiscard]] Literal when(Index k) const { return stated_->when[at(k)]; }
+  [[nodiscard]] When when(Index k) const { return stated_->when[at(k)]; }
   [[nodiscard]] const std::vector<OrderedSet>& ordered_sets() const noexcept {
     return stated_->ordered;
   }
@@ -141,7 +141,7 @@ class Problem {
   }
 
  private:
-  [[nodiscard]] bool moves_in_whole_steps(const Row& row) const;
+  [[nodiscard]] bool moves_in_whole_steps(const LinearRow& row) const;
   /// To add to: copied first where somebody else holds it too.
   Statement& stating();
 

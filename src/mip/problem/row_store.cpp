@@ -6,7 +6,7 @@
 
 namespace kiteknot::mip {
 
-Index RowStore::add(const Row& row, bool whole) {
+Index RowStore::add(const LinearRow& row, bool whole) {
   if (std::isnan(row.lower) || std::isnan(row.upper)) throw UsageError("a limit is not a number");
   for (const Entry& e : row.entries)
     if (!std::isfinite(e.value)) throw UsageError("a coefficient is not finite");

@@ -13,7 +13,7 @@ class RowStore {
   void add_columns(Index count) { columns_.add_lines(count); }
   /// `whole`: the row's value moves in whole steps. Throws UsageError for a coefficient that is not
   /// finite.
-  Index add(const Row& row, bool whole);
+  Index add(const LinearRow& row, bool whole);
 
   [[nodiscard]] Index num_rows() const noexcept { return rows_.num_lines(); }
   [[nodiscard]] const Lines& rows() const noexcept { return rows_; }

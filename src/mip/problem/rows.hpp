@@ -16,12 +16,13 @@ using lp::Entry;
 
 inline constexpr double kInf = std::numeric_limits<double>::infinity();
 
-struct Literal {
+/// A condition in one of its two states: when something holds, or has to.
+struct When {
   Index condition = -1;
-  bool holds = true;  ///< the state of the condition in which the literal is true
+  bool holds = true;  ///< the state of the condition that is meant
 };
 
-struct Row {
+struct LinearRow {
   std::vector<Entry> entries;  ///< each column at most once
   double lower = 0.0, upper = 0.0;
   bool exact =
@@ -31,8 +32,8 @@ struct Row {
 };
 
 struct ConditionalRow {
-  Literal when;
-  Row row;
+  When when;
+  LinearRow row;
 };
 
 struct OrderedSet {

@@ -32,7 +32,7 @@ bool satisfies(const Problem& problem, std::span<const Rational> point) {
       must_fail = must_hold;
   for (Index k = 0; k < problem.num_conditional_rows(); ++k) {
     if (row_holds(problem.conditional_row(k), point)) continue;
-    const Literal when = problem.when(k);
+    const When when = problem.when(k);
     (when.holds ? must_fail : must_hold)[at(when.condition)] = 1;
   }
   for (Index c = 0; c < problem.num_conditions(); ++c) {

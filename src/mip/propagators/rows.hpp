@@ -17,7 +17,7 @@ namespace kiteknot::mip {
 struct RowSource {
   const RowStore* store = nullptr;
   const Sides* sides = nullptr;
-  const std::vector<Literal>* when = nullptr;  ///< by rows; null: all of them always hold
+  const std::vector<When>* when = nullptr;  ///< by rows; null: all of them always hold
   Reason::By by = Reason::By::linear_row;
 };
 

@@ -55,7 +55,7 @@ bool holds(const Problem& problem, const std::vector<Rational>& d) {
       return false;
   }
   for (Index k = 0; k < problem.num_conditional_rows(); ++k) {
-    const Literal when = problem.when(k);
+    const When when = problem.when(k);
     const Index column = problem.column_of_condition(when.condition);
     if (column >= 0 && problem.lower(column) == problem.upper(column) &&
         (problem.lower(column) == 1.0) != when.holds)

@@ -13,7 +13,7 @@ RowPool::RowPool(const Problem& problem, const Relaxation& relaxation, std::int3
   store_.add_columns(problem.num_columns());
 }
 
-std::size_t RowPool::hash_of(const Row& row, std::int64_t scope) {
+std::size_t RowPool::hash_of(const LinearRow& row, std::int64_t scope) {
   std::size_t hash = std::hash<std::int64_t>{}(scope);
   const auto mix = [&](std::size_t v) {
     hash ^= v + 0x9e3779b97f4a7c15ULL + (hash << 6U) + (hash >> 2U);
@@ -27,7 +27,7 @@ std::size_t RowPool::hash_of(const Row& row, std::int64_t scope) {
   return hash;
 }
 
-bool RowPool::same(Index name, const Row& row, std::int64_t scope) const {
+bool RowPool::same(Index name, const LinearRow& row, std::int64_t scope) const {
   const auto index = store_.rows().index(name);
   const auto value = store_.rows().value(name);
   if (scope_[at(name)] != scope || index.size() != row.entries.size() ||
@@ -38,7 +38,7 @@ bool RowPool::same(Index name, const Row& row, std::int64_t scope) const {
   return true;
 }
 
-Index RowPool::find(const Row& row, std::int64_t scope, std::size_t hash) const {
+Index RowPool::find(const LinearRow& row, std::int64_t scope, std::size_t hash) const {
   const auto alike = by_hash_.find(hash);
   if (alike == by_hash_.end()) return -1;
   for (const Index name : alike->second)
@@ -46,7 +46,7 @@ Index RowPool::find(const Row& row, std::int64_t scope, std::size_t hash) const 
   return -1;
 }
 
-Index RowPool::take(const Row& row, std::int64_t scope, std::size_t hash) {
+Index RowPool::take(const LinearRow& row, std::int64_t scope, std::size_t hash) {
   const Index name = store_.add(row, false);
   by_hash_[hash].push_back(name);
   for (Sides* s : {&stated_, &sides_}) {
@@ -61,7 +61,7 @@ Index RowPool::take(const Row& row, std::int64_t scope, std::size_t hash) {
   return name;
 }
 
-Index RowPool::add(const Row& row, std::int64_t scope) {
+Index RowPool::add(const LinearRow& row, std::int64_t scope) {
   const std::size_t hash = hash_of(row, scope);
   const Index known = find(row, scope, hash);
   return known >= 0 ? known : take(row, scope, hash);

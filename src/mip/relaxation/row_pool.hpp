@@ -24,7 +24,7 @@ struct NodeBasis {
 /// A row as one pool tells it to another.
 struct PooledRow {
   RowName name = 0;
-  Row row;
+  LinearRow row;
   std::int64_t scope = -1;  ///< the number of the node below which it holds; -1: everywhere
 };
 
@@ -36,7 +36,7 @@ class RowPool {
 
   /// A new row, or the one that says the same already. `scope`: the number of the node below which
   /// it holds; -1: everywhere.
-  Index add(const Row& row, std::int64_t scope = -1);
+  Index add(const LinearRow& row, std::int64_t scope = -1);
   /// Takes over a row that another pool has found, under its name.
   void adopt(const PooledRow& found);
   /// The rows that were found here since the last call.
@@ -72,13 +72,13 @@ class RowPool {
 
  private:
   /// The same row, if it is known; -1: it is not.
-  [[nodiscard]] Index find(const Row& row, std::int64_t scope, std::size_t hash) const;
-  Index take(const Row& row, std::int64_t scope, std::size_t hash);
+  [[nodiscard]] Index find(const LinearRow& row, std::int64_t scope, std::size_t hash) const;
+  Index take(const LinearRow& row, std::int64_t scope, std::size_t hash);
   [[nodiscard]] RowName name_of(Index name) const;
   [[nodiscard]] Index called(RowName name) const;
   void switch_to(Index name, bool on, Relaxation& relaxation);
-  [[nodiscard]] static std::size_t hash_of(const Row& row, std::int64_t scope);
-  [[nodiscard]] bool same(Index name, const Row& row, std::int64_t scope) const;
+  [[nodiscard]] static std::size_t hash_of(const LinearRow& row, std::int64_t scope);
+  [[nodiscard]] bool same(Index name, const LinearRow& row, std::int64_t scope) const;
 
   std::int32_t owner_;
   Index first_;  // row of the relaxation that is the pool's

@@ -12,7 +12,7 @@ namespace {
 
 // With z the 0-1 value of the literal and M = max a'x at the root: a'x <= U + (M - U)(1 - z); the
 // lower side likewise. The bound M comes from the data and is rounded outward.
-void add_linked_rows(Relaxation& relaxation, const RowView& row, const Literal& when,
+void add_linked_rows(Relaxation& relaxation, const RowView& row, const When& when,
                      const Domain& root) {
   const Index column = root.problem().column_of_condition(when.condition);
   if (column < 0 || std::find(row.index.begin(), row.index.end(), column) != row.index.end())
@@ -40,7 +40,7 @@ SwitchedRows::SwitchedRows(const Problem& problem, Relaxation& relaxation)
     : rows_of_(at(problem.num_conditions())) {
   const Domain root(problem);
   for (Index k = 0; k < problem.num_conditional_rows(); ++k) {
-    const Literal when = problem.when(k);
+    const When when = problem.when(k);
     rows_of_[at(when.condition)].push_back(k);
     RowView row = problem.conditional_row(k);
     row.lower = -kInf;

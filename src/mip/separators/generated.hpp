@@ -13,7 +13,7 @@ class GeneratedRows final : public Separator {
   [[nodiscard]] bool wants(const Separable& where) const override {
     return where.integral || generator_.wants_fractions();
   }
-  void look(const Separable& where, std::vector<Row>& found) override {
+  void look(const Separable& where, std::vector<LinearRow>& found) override {
     found = generator_.look(where.point, where.integral);
   }
 

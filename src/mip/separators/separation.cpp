@@ -20,7 +20,7 @@ Index Separation::run(const Separable& where, std::int64_t node, RowPool& pool,
     ++tallies_[k].calls;
     found_.clear();
     all_[k]->look(where, found_);
-    for (const Row& row : found_) {
+    for (const LinearRow& row : found_) {
       const Index name = pool.add(row, row.local ? node : -1);
       // Rows that the point does not break would bring it back for ever.
       if (pool.in_relaxation(name) || row_violation(pool.view(name), where.point) == 0.0) continue;

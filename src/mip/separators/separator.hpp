@@ -23,7 +23,7 @@ class Separator {
   virtual ~Separator() = default;
   [[nodiscard]] virtual std::string_view name() const = 0;
   [[nodiscard]] virtual bool wants(const Separable& where) const = 0;
-  virtual void look(const Separable& where, std::vector<Row>& found) = 0;
+  virtual void look(const Separable& where, std::vector<LinearRow>& found) = 0;
 };
 
 /// All separators of a search, and the table of what they cost and bring.
@@ -40,7 +40,7 @@ class Separation {
  private:
   std::vector<std::unique_ptr<Separator>> all_;
   std::vector<Tally> tallies_;  // steps: rows that came in
-  std::vector<Row> found_;
+  std::vector<LinearRow> found_;
 };
 
 }  // namespace kiteknot::mip
