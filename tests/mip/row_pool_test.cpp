@@ -4,6 +4,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/relaxation/kept_basis.hpp"
 #include "support/brute_force.hpp"
 
 using namespace kiteknot;
@@ -88,4 +89,37 @@ TEST_CASE("a local row has limits only where it holds", "[mip][pool]") {
   CHECK(pool.view(0).upper == kInf);
   pool.enter([](std::int64_t scope) { return scope == 4; }, relaxation);
   CHECK(best() == Approx(-2.0));
+}
+
+TEST_CASE("a basis kept as differences is the one that was kept", "[mip][pool]") {
+  Random random(64);
+  constexpr std::size_t kColumns = 200;
+  std::shared_ptr<const mip::KeptBasis> full;
+  mip::NodeBasis now;
+  now.basis.columns.assign(kColumns, lp::Place::at_lower);
+  std::vector<std::pair<std::shared_ptr<const mip::KeptBasis>, mip::NodeBasis>> kept;
+  std::size_t small = 0;
+  for (int round = 0; round < 300; ++round) {
+    const auto moves = random.chance(0.1) ? 60 : random.between(0, 3);
+    for (std::int64_t k = 0; k < moves; ++k)
+      now.basis.columns[static_cast<std::size_t>(random.between(0, kColumns - 1))] =
+          static_cast<lp::Place>(random.between(0, 2));
+    now.basis.rows.assign(static_cast<std::size_t>(random.between(1, 4)), lp::Place::basic);
+    now.basis.weights.assign(now.basis.rows.size(), static_cast<float>(round));
+    now.named.assign(1, round);
+    kept.emplace_back(mip::KeptBasis::keep(now, full), now);
+    small += kept.back().first->bytes() < kColumns + sizeof(mip::KeptBasis) ? 1 : 0;
+  }
+  CHECK(small > 100);
+  CHECK(small < 300);  // some are full
+  for (const auto& [basis, stated] : kept) {
+    const mip::NodeBasis loaded = basis->load();
+    CHECK(loaded.basis.columns == stated.basis.columns);
+    CHECK(loaded.basis.rows == stated.basis.rows);
+    CHECK(loaded.basis.weights == stated.basis.weights);
+    CHECK(loaded.named == stated.named);
+  }
+  // Another number of columns is another beginning.
+  now.basis.columns.resize(10);
+  CHECK(mip::KeptBasis::keep(now, full)->load().basis.columns.size() == 10);
 }

@@ -17,11 +17,11 @@ std::optional<Worker::End> Worker::divide() {
   const Index column = *chosen;
   const double value = column < 0 ? 0.0 : relaxation_.point()[at(column)];
   pool_.age(relaxation_);
-  const auto basis = std::make_shared<const NodeBasis>(pool_.basis(relaxation_));
+  const auto basis = KeptBasis::keep(pool_.basis(relaxation_), full_basis_);
   if (bases_kept_) out_.basis = basis;
   if (column < 0) return settle_point(true);
   if (propose(Sighting::Moment::divided)) {
-    pool_.set_basis(*basis, relaxation_);
+    pool_.set_basis(basis->load(), relaxation_);
     if (closes(out_.bound)) return closed(ClosedBy::bound);
   }
 

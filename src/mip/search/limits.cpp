@@ -40,9 +40,8 @@ bool Search::out_of_limits() {
 bool Search::out_of_memory() {
   constexpr double kBytesANode = sizeof(Node) + 96.0;  // with its one change and the open list
   const double nodes = static_cast<double>(tree_.alive()) * kBytesANode;
-  const double bases =
-      static_cast<double>(open_.size()) * 5.0 *
-      static_cast<double>(worker_.problem().num_columns() + worker_.relaxation_rows());
+  const double bases = static_cast<double>(open_.size()) * bases_bytes_ /
+                       static_cast<double>(std::max<std::int64_t>(bases_, 1));
   if (nodes + (bases_kept_ ? bases : 0.0) <= options_.memory_bytes) return false;
   if (bases_kept_) {
     open_.for_each([&](NodeId id) { tree_.forget_basis(id); });

@@ -75,7 +75,8 @@ bool Search::start() {
   result_.work += work.units();
   Node node;
   node.bound = root.bound;
-  node.basis = std::make_shared<const NodeBasis>(NodeBasis{std::move(root.basis), {}});
+  std::shared_ptr<const KeptBasis> full;
+  node.basis = KeptBasis::keep({std::move(root.basis), {}}, full);
   next_ = tree_.add(std::move(node));
   return true;
 }
@@ -183,7 +184,11 @@ void Search::close(NodeId id, const NodeOutcome& outcome) {
 }
 
 void Search::divide(NodeId id, NodeOutcome& outcome) {
-  const std::shared_ptr<const NodeBasis> basis = outcome.basis ? outcome.basis : tree_[id].basis;
+  const std::shared_ptr<const KeptBasis> basis = outcome.basis ? outcome.basis : tree_[id].basis;
+  if (outcome.basis) {
+    bases_bytes_ += static_cast<double>(outcome.basis->bytes());
+    ++bases_;
+  }
   for (Child& c : outcome.children) {
     Node child;
     child.parent = id;

@@ -57,6 +57,8 @@ class Search {
   Frontier open_;
   NodeId next_ = kNoNode;  // the child to go on with
   bool bases_kept_ = true;
+  double bases_bytes_ = 0.0;  // of all that ever were
+  std::int64_t bases_ = 0;
   std::shared_ptr<const RootFacts> root_;
   double root_fixed_for_ = std::numeric_limits<double>::infinity();  // best when last used there
   double goal_size_ = 1.0;

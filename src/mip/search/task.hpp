@@ -36,7 +36,7 @@ struct Task {
   std::size_t stops = 0;  ///< of the worker's way that remain
   std::vector<Leg> legs;  ///< from there; valid while the task is worked on
   Branched branched;
-  std::shared_ptr<const NodeBasis> basis;  ///< to start from; none: the one at hand
+  std::shared_ptr<const KeptBasis> basis;  ///< to start from; none: the one at hand
 };
 
 struct Child {
@@ -59,7 +59,7 @@ struct NodeOutcome {
   ClosedBy by = ClosedBy::none;
   double bound = -std::numeric_limits<double>::infinity();  ///< of the node, exact
   std::vector<Child> children;                              ///< the first is looked at first
-  std::shared_ptr<const NodeBasis> basis;                   ///< for them; none where it is not kept
+  std::shared_ptr<const KeptBasis> basis;                   ///< for them; none where it is not kept
   std::vector<Found> plans;                                 ///< each better than the one before
   std::optional<std::vector<Rational>> ray;  ///< with the last plan: the goal has no end
   std::shared_ptr<const RootFacts> root;     ///< of a root that was divided

@@ -100,7 +100,7 @@ Worker::End Worker::closed(ClosedBy by) {
 bool Worker::go_to(const Task& task) {
   if (!task.stay) {
     if (task.stops == 0) tighten_root();
-    if (task.basis) pool_.set_basis(*task.basis, relaxation_);
+    if (task.basis) pool_.set_basis(task.basis->load(), relaxation_);
   }
   if (!way_.go(task.stops, task.legs, root_mark_, domain_)) return false;
   pool_.enter([&](std::int64_t scope) { return scope == task.number || way_.passes(scope); },

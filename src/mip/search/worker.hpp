@@ -42,7 +42,6 @@ class Worker {
   NodeOutcome process(const Task& task, const Snapshot& known);
 
   [[nodiscard]] const Problem& problem() const noexcept { return problem_; }
-  [[nodiscard]] Index relaxation_rows() const { return relaxation_.simplex().program().num_rows(); }
   /// The nodes it stands on, by depth.
   [[nodiscard]] const std::vector<std::int64_t>& way() const noexcept { return way_.numbers(); }
   [[nodiscard]] std::vector<PartTally> parts() const;
@@ -134,6 +133,7 @@ class Worker {
   Way way_;
   double goal_size_ = 1.0;
   bool bases_kept_ = true;
+  std::shared_ptr<const KeptBasis> full_basis_;  // that those of nodes are told against
 
   // The best plan that is known here.
   std::optional<Rational> goal_;

@@ -10,7 +10,7 @@
 #include <span>
 #include <vector>
 
-#include "mip/relaxation/row_pool.hpp"
+#include "mip/relaxation/kept_basis.hpp"
 
 namespace kiteknot::mip {
 
@@ -33,7 +33,7 @@ struct Node {
   double bound = -std::numeric_limits<double>::infinity();  ///< no plan below is better; exact
   std::vector<Change> changes;                              ///< the branching that made it
   Branched branched;
-  std::shared_ptr<const NodeBasis> basis;  ///< the parent's last one, shared by its parts
+  std::shared_ptr<const KeptBasis> basis;  ///< the parent's last one, shared by its parts
 };
 
 /// One leg of the way to a node: what leads to a node from its parent.
