@@ -15,8 +15,8 @@ namespace kiteknot {
                                           int line) {
   std::string_view place = file;  // within the sources
   if (const auto src = place.rfind("src/"); src != std::string_view::npos) place.remove_prefix(src);
-  throw InternalError(std::string(place) + ":" + std::to_string(line) + ": internal error: " + why +
-                      " (" + condition + ")");
+  throw InternalError(std::string(place) + ":" + std::to_string(line) + ": " + why + " (" +
+                      condition + ")");
 }
 
 }  // namespace kiteknot

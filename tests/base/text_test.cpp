@@ -2,6 +2,8 @@
 
 #include <catch2/catch.hpp>
 
+#include "base/check.hpp"
+
 using namespace kiteknot;
 
 TEST_CASE("the nearest name is found for a slip of the fingers and for nothing else",
@@ -32,4 +34,17 @@ TEST_CASE("lists and counts read as a sentence", "[base][text]") {
   CHECK(counted(3, "branch") == "3 branches");
   CHECK(counted(2, "family") == "2 families");
   CHECK(counted(4, "way") == "4 ways");
+}
+
+TEST_CASE("a check that fails is told to the host, which goes on", "[base]") {
+  const int three = 3;
+  CHECK_NOTHROW(KITEKNOT_CHECK(three == 3, "three is three"));
+  CHECK_THROWS_AS(KITEKNOT_CHECK(three == 4, "three is four"), kiteknot::InternalError);
+  try {
+    KITEKNOT_CHECK(three == 4, "three is four");
+  } catch (const kiteknot::InternalError& e) {
+    const std::string told = e.what();
+    CHECK(told.find("three is four (three == 4)") != std::string::npos);
+    CHECK(told.find(':') != std::string::npos);
+  }
 }
