@@ -320,13 +320,9 @@ class Simplex {
   std::vector<Index> basic_;                   // m: the variable that pivots in each row
   std::vector<Index> row_of_;                  // n + m: its row, or -1
   // What a warm start has to look at: variables whose bounds were set since all of them stood at
-  // their bounds, with reduced costs of the right sign; or everything.
-  bool all_moved_ = true;
+  // their bounds, with reduced costs of the right sign; or everything (all_moved_).
   std::vector<Index> moved_;
   std::vector<char> moved_listed_;  // n + m
-  Index unboxed_ = 0;               // variables without one of their bounds
-  bool costs_loaded_ = false;       // cost_ is the program's
-  double largest_cost_ = 1.0;       // in units of reduced costs
   std::vector<double> excess_;      // m: how far the basic variable is out of bounds
   std::vector<Index> out_;          // every row with an excess, and some that had one
   std::vector<char> out_listed_;    // m
@@ -339,15 +335,19 @@ class Simplex {
   bool shifted_ = false;       // cost_ differs from the program's
   bool goal_changed_ = false;  // since the last solve
   bool in_phase_one_ = false;  // bounds are those of the boxed subproblem
+  bool all_moved_ = true;      // see moved_
+  bool costs_loaded_ = false;  // cost_ is the program's
+  bool any_ignored_ = false;
+  Index unboxed_ = 0;  // variables without one of their bounds
   Index removals_ = 0;
   std::int64_t goals_ = 0;        // how many there have been
+  double largest_cost_ = 1.0;     // in units of reduced costs
   double pivot_threshold_ = 0.1;  // of the next factorisations
   double dual_residual_ = 0.0;    // largest reduced cost of a basic variable, before it is made 0
   linalg::WorkVector rho_, column_, tau_, flip_column_, alpha_;
   std::vector<Candidate> candidates_;
   std::vector<Index> group_, flips_;
-  std::vector<char> ignored_;  // n + m: variables the dual set aside, their proof failed
-  bool any_ignored_ = false;
+  std::vector<char> ignored_;    // n + m: variables the dual set aside, their proof failed
   double dual_tolerance_ = 0.0;  // from the size of the costs; times unit_ for each variable
   // n + m: the size of one unit of a reduced cost, from the powers of two that would bring the
   // variable's entries near 1. The program itself is not scaled here: its owner may.

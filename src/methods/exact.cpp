@@ -149,6 +149,28 @@ Result stopped_early(const Model& model, bool relaxed, double seconds, const Int
   return result;
 }
 
+// `before`: seconds until the search began.
+SearchCounts counts_of(const mip::SearchResult& found, double before,
+                       const Translator& translator) {
+  SearchCounts counts;
+  counts.nodes = found.nodes;
+  counts.lp_iterations = found.pivots;
+  counts.generated_constraints = found.generated_rows;
+  counts.work = found.work;
+  counts.seconds = before + found.seconds;
+  counts.stopped_by = found.stopped_by;
+  counts.found_by = found.found_by;
+  for (std::size_t k = 1; k < mip::kWaysToClose; ++k)
+    if (found.closed[k] > 0)
+      counts.closed.emplace_back(mip::name_of(static_cast<mip::ClosedBy>(k)), found.closed[k]);
+  for (const mip::PartTally& p : found.parts)
+    if (p.tally.calls > 0)
+      counts.parts.push_back({std::string(p.kind), std::string(p.name), p.tally.calls, p.tally.work,
+                              p.tally.steps, p.tally.conflicts});
+  for (const mip::Standing& s : found.history) counts.progress.push_back(translator.progress_of(s));
+  return counts;
+}
+
 }  // namespace
 
 Result search(const Model& given, const SolveOptions& options, Observer* observer, bool relaxed,
@@ -231,23 +253,8 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     }
     result.goals.push_back(std::move(goal));
   }
-  SearchCounts& counts = result.search;
-  counts.nodes = found.nodes;
-  counts.lp_iterations = found.pivots;
-  counts.generated_constraints = found.generated_rows;
   if (generated) result.generated = generated->names();
-  counts.work = found.work;
-  counts.seconds = before + found.seconds;
-  counts.stopped_by = found.stopped_by;
-  counts.found_by = found.found_by;
-  for (std::size_t k = 1; k < mip::kWaysToClose; ++k)
-    if (found.closed[k] > 0)
-      counts.closed.emplace_back(mip::name_of(static_cast<mip::ClosedBy>(k)), found.closed[k]);
-  for (const mip::PartTally& p : found.parts)
-    if (p.tally.calls > 0)
-      counts.parts.push_back({std::string(p.kind), std::string(p.name), p.tally.calls, p.tally.work,
-                              p.tally.steps, p.tally.conflicts});
-  for (const mip::Standing& s : found.history) counts.progress.push_back(translator.progress_of(s));
+  result.search = counts_of(found, before, translator);
   return result;
 }
 

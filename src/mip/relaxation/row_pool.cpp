@@ -4,6 +4,7 @@
 #include <cmath>
 #include <functional>
 
+#include "base/check.hpp"
 #include "mip/problem/violation.hpp"
 
 namespace kiteknot::mip {
@@ -177,6 +178,29 @@ void RowPool::age(Relaxation& relaxation) {
   }
   named_ = std::move(stay);
   relaxation.remove(gone);
+}
+
+void RowPool::check_invariants(const Relaxation& relaxation) const {
+  const lp::Program& program = relaxation.simplex().program();
+  KITEKNOT_CHECK(at(program.num_rows()) == at(first_) + named_.size(),
+                 "the pool's rows are the relaxation's last ones");
+  for (std::size_t k = 0; k < named_.size(); ++k)
+    KITEKNOT_CHECK(place_[at(named_[k])] == first_ + static_cast<Index>(k),
+                   "a row stands where its name says");
+  std::size_t placed = 0;
+  for (Index name = 0; name < size(); ++name) {
+    const std::size_t i = at(name);
+    placed += in_relaxation(name) ? 1 : 0;
+    const bool on = sides_.lower[i] == stated_.lower[i] && sides_.upper[i] == stated_.upper[i];
+    const bool off = sides_.lower[i] == -kInf && sides_.upper[i] == kInf;
+    KITEKNOT_CHECK(on || (off && scope_[i] >= 0), "a row holds as stated, or not here");
+    if (!in_relaxation(name)) continue;
+    KITEKNOT_CHECK((program.row_lower(place_[i]) == -kInf) == (sides_.lower[i] == -kInf) &&
+                       (program.row_upper(place_[i]) == kInf) == (sides_.upper[i] == kInf),
+                   "the relaxation has the limits that hold here");
+    KITEKNOT_CHECK(called(name_of(name)) == name, "a name leads back to its row");
+  }
+  KITEKNOT_CHECK(placed == named_.size(), "every row in the relaxation has a name");
 }
 
 NodeBasis RowPool::basis(const Relaxation& relaxation) const {

@@ -67,6 +67,8 @@ class RowPool {
   }
 
   [[nodiscard]] NodeBasis basis(const Relaxation& relaxation) const;
+  /// Names, places and limits fit each other and the relaxation.
+  void check_invariants(const Relaxation& relaxation) const;
   /// Rows that the basis rests on come back first.
   void set_basis(const NodeBasis& basis, Relaxation& relaxation);
 

@@ -15,10 +15,10 @@ double relative_gap(double value, double bound, double goal_size) {
 }
 
 std::string_view name_of(ClosedBy by) {
-  constexpr std::array<std::string_view, kWaysToClose> names = {"none",  "conflict",  "relaxation",
-                                                                "bound", "remainder", "children",
-                                                                "point", "nearly",    "unresolved"};
-  return names[static_cast<std::size_t>(by)];
+  constexpr std::array<std::string_view, kWaysToClose> kNames = {
+      "none",     "conflict", "relaxation", "bound",     "remainder",
+      "children", "point",    "nearly",     "unresolved"};
+  return kNames[static_cast<std::size_t>(by)];
 }
 
 bool Search::out_of_limits() {

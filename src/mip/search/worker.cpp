@@ -108,6 +108,7 @@ bool Worker::go_to(const Task& task) {
   KITEKNOT_ASSERT(!std::isnan(task.bound), "a bound is a number");
   KITEKNOT_ASSERT_INVARIANTS(domain_);
   KITEKNOT_ASSERT_INVARIANTS(way_);
+  KITEKNOT_ASSERT((pool_.check_invariants(relaxation_), true), "the pool fits the relaxation");
   return true;
 }
 
