@@ -1,7 +1,7 @@
 // Several searches at the same time in one program: they share nothing that changes.
-#include <catch2/catch.hpp>
-
 #include <thread>
+
+#include <catch2/catch.hpp>
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
