@@ -98,6 +98,7 @@ struct SearchCounts {
   double seconds = 0.0;
   std::string stopped_by;  ///< "time", "nodes", "gap", "memory", "hand", or empty
   std::string found_by;
+  std::string structure;  ///< "knapsack": all of the model is one, solved by its own algorithm
   std::vector<Progress> progress;
   /// Branches that hold nothing more, by what showed it: "conflict", "relaxation", "bound",
   /// "remainder", "children", "point", "nearly", "unresolved"; only what occurred.

@@ -143,6 +143,7 @@ Json search_of(const Result& r) {
           {"generated_constraints", r.search.generated_constraints},
           {"seconds", r.search.seconds},
           {"stopped_by", text_or_null(r.search.stopped_by)},
+          {"structure", text_or_null(r.search.structure)},
           {"closed", std::move(closed)},
           {"parts", parts_of(r.search)},
           {"progress", std::move(progress)}};

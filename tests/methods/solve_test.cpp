@@ -110,6 +110,7 @@ TEST_CASE("the observer hears of every better plan, in order", "[methods]") {
     worth += Rational(w + 100) * Expression(x.back());
   }
   m.rule("room", weight <= 9876);
+  m.rule("either", x[0] + Expression(x[1]) <= 1);  // or it would be a knapsack, and done at once
   m.maximize("worth", worth);
   Ear ear;
   const Result r = solve(m, {.nodes = 2000}, &ear);
@@ -273,4 +274,32 @@ TEST_CASE("what closed the branches of a search is told, and adds up", "[methods
   REQUIRE(a.parts.size() == 2);
   CHECK(a.parts[0].calls == 3);
   CHECK(a.parts[0].work == 15);
+}
+
+TEST_CASE("a model that is one knapsack says so, and one with another rule does not", "[methods]") {
+  Random random(14);
+  Model m{"Bag"};
+  Expression weight, worth;
+  std::vector<Decision> take;
+  for (int j = 0; j < 60; ++j) {
+    take.push_back(m.integer("take" + std::to_string(j), {}, between(0, 2)).only());
+    const auto w = random.between(10, 99);
+    weight += Rational::ratio(w, 4) * Expression(take.back());
+    worth += Rational::ratio(w + 10, 2) * Expression(take.back());
+  }
+  m.rule("room", weight <= Rational::ratio(4321, 8));
+  m.maximize("worth", worth);
+  const Result bag = solve(m);
+  REQUIRE(bag.outcome == Outcome::optimal);
+  CHECK(bag.search.structure == "knapsack");
+  CHECK(bag.search.nodes == 0);
+  CHECK(*bag.goals[0].gap == 0.0);
+  CHECK(answer_page(bag).find("All of it is one knapsack") != std::string::npos);
+  CHECK(result_document(bag).find("\"structure\": \"knapsack\"") != std::string::npos);
+  m.rule("never met", take[0] + Expression(take[1]) <= 4);  // no limit of its own
+  m.rule("either", take[0] + Expression(take[1]) <= 2);
+  const Result more = solve(m, {.nodes = 500});
+  CHECK(more.search.structure.empty());
+  if (more.outcome == Outcome::optimal) CHECK(more.goal() <= bag.goal());
+  CHECK(answer_page(more).find("knapsack") == std::string::npos);
 }

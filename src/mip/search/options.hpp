@@ -45,6 +45,7 @@ struct SearchOptions {
   bool probing = true;       ///< of yes-or-no columns at the root
   bool look_through = true;  ///< what is left of a node, where that is little
   bool price_fixing = true;  ///< columns by their reduced costs
+  bool structures = true;    ///< a problem that is all one structure, by its own algorithm
   bool rooms = false;        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
   lp::Basis basis;           ///< to start the relaxation from
   lp::ExactLimits exact;

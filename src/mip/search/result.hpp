@@ -83,6 +83,7 @@ struct SearchResult {
   std::string stopped_by;       ///< "time", "nodes", "gap", "memory", "hand" or empty
   std::string reason;           ///< why undecided or unproven without a limit
   std::string found_by;
+  std::string structure;          ///< "knapsack": all of the problem is one, and was solved as one
   std::vector<Standing> history;  ///< at every better plan, and at the end
   lp::Basis root_basis;
   std::optional<PseudoCosts> pseudo_costs;          ///< what was learned about branching

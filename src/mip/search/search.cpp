@@ -6,6 +6,7 @@
 
 #include "base/check.hpp"
 #include "mip/propagators/whole_equations.hpp"
+#include "mip/structures/knapsack.hpp"
 
 namespace kiteknot::mip {
 
@@ -73,6 +74,7 @@ bool Search::start() {
     return false;
   }
   result_.work += work.units();
+  if (options_.structures && !options_.any_plan) solve_structure();
   Node node;
   node.bound = root.bound;
   std::shared_ptr<const KeptBasis> full;
@@ -94,6 +96,32 @@ void Search::answer_unbounded() {
   incumbents_.replace(std::move(found.plans.back()));
   result_.ray = std::move(found.ray);
   result_.outcome = result_.ray ? Outcome::unbounded : Outcome::unproven;
+}
+
+// A problem that is all one structure: the plan is judged like any other, and its goal is the
+// bound.
+void Search::solve_structure() {
+  constexpr std::int64_t kMostStates = 20'000'000;  // 12 bytes each
+  WorkCounter work;
+  work.obey(interrupt_);
+  const Problem& p = worker_.problem();
+  const auto point = solve_knapsack(p, kMostStates, work);
+  result_.work += work.units();
+  if (!point) return;
+  std::vector<Rational> plan;
+  double goal = 0.0;  // exact: whole figures
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    plan.push_back(Rational::exactly((*point)[at(j)]));
+    goal += p.cost(j) * (*point)[at(j)];
+  }
+  Verdict verdict = judge_(plan);
+  if (!verdict.accepted || verdict.goal != Rational::exactly(goal)) return;
+  options_.known_bound = std::max(options_.known_bound, goal);
+  result_.structure = "knapsack";
+  NodeOutcome found;
+  found.plans.push_back({std::move(plan), std::move(verdict.goal), std::move(verdict.remarks),
+                         "a dynamic program for knapsacks", clock_.seconds()});
+  take_plans(found);
 }
 
 void Search::loop() {

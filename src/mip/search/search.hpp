@@ -29,6 +29,7 @@ class Search {
   [[nodiscard]] Task task_for(NodeId id, bool stay);
   [[nodiscard]] Snapshot snapshot() const;
   void answer_unbounded();
+  void solve_structure();
 
   // what comes back
   bool merge(NodeId id, NodeOutcome outcome);
