@@ -315,14 +315,13 @@ class AnswerPage {
     if (!r_.relaxed_only && r_.has_integers && r_.relaxed.value) relaxation();
     if (!r_.relaxed_only && r_.relaxed.infeasible && r_.has_integers)
       page_.say("Not even fractions of decisions would meet the rules.", 2);
-    std::string line = !r_.search.structure.empty()
-                           ? fmt::format(
-                                 "All of it is one {}: solved by a dynamic program, without "
-                                 "branching",
-                                 r_.search.structure)
-                       : r_.search.nodes <= 1
-                           ? "No branching"
-                           : counted(static_cast<std::size_t>(r_.search.nodes), "branch");
+    std::string line =
+        !r_.search.structure.empty() ? fmt::format(
+                                           "All of it is one {}, solved by a dynamic program: no "
+                                           "branching",
+                                           r_.search.structure)
+        : r_.search.nodes <= 1 ? "No branching"
+                               : counted(static_cast<std::size_t>(r_.search.nodes), "branch");
     line += ", " + counted(static_cast<std::size_t>(r_.search.lp_iterations), "pivot");
     if (r_.search.generated_constraints > 0)
       line += fmt::format(", {}", counted(static_cast<std::size_t>(r_.search.generated_constraints),
