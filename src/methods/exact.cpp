@@ -149,6 +149,26 @@ Result stopped_early(const Model& model, bool relaxed, double seconds, const Int
   return result;
 }
 
+// Value, bound and gap as the user states the goal.
+GoalResult first_goal(const ModelData& m, const Result& result, const mip::SearchResult& found,
+                      const Lowering& lowering) {
+  GoalResult goal{m.goals[0].name, m.goals[0].sense, {}, {}, {}};
+  if (result.report) goal.value = result.report->goal;
+  if (std::isfinite(found.bound) && found.outcome != Outcome::infeasible &&
+      found.outcome != Outcome::unbounded)
+    goal.bound = lowering.to_user(found.bound);
+  if (goal.value && goal.bound) {
+    // An exact proof is a gap of 0, whatever the last digit of a double says; any other is not.
+    constexpr double kLeastGap = 0x1p-53;
+    if (found.proven_exactly) goal.bound = goal.value->to_double();
+    goal.gap = found.proven_exactly
+                   ? 0.0
+                   : std::max(mip::relative_gap(goal.value->to_double(), *goal.bound, 1.0),
+                              found.outcome == Outcome::optimal ? kLeastGap : 0.0);
+  }
+  return goal;
+}
+
 // `before`: seconds until the search began.
 SearchCounts counts_of(const mip::SearchResult& found, double before,
                        const Translator& translator) {
@@ -237,23 +257,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     if (relaxed && result.report->goal) result.report->goal = lowering.goal_at(*found.plan);
   }
   tell_stretches(result.relaxed, found, lowering, result);
-  if (has_goal) {
-    GoalResult goal{m.goals[0].name, m.goals[0].sense, {}, {}, {}};
-    if (result.report) goal.value = result.report->goal;
-    if (std::isfinite(found.bound) && found.outcome != Outcome::infeasible &&
-        found.outcome != Outcome::unbounded)
-      goal.bound = lowering.to_user(found.bound);
-    if (goal.value && goal.bound) {
-      // An exact proof is a gap of 0, whatever the last digit of a double says; any other is not.
-      constexpr double kLeastGap = 0x1p-53;
-      if (found.proven_exactly) goal.bound = goal.value->to_double();
-      goal.gap = found.proven_exactly
-                     ? 0.0
-                     : std::max(mip::relative_gap(goal.value->to_double(), *goal.bound, 1.0),
-                                found.outcome == Outcome::optimal ? kLeastGap : 0.0);
-    }
-    result.goals.push_back(std::move(goal));
-  }
+  if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
   result.search = counts_of(found, before, translator);
   return result;
