@@ -165,9 +165,9 @@ class Simplex {
   [[nodiscard]] bool degenerate() const;
 
   [[nodiscard]] Basis basis() const;
-  /// Where the rows' logicals stand, after a solve.
   /// The basic variables (columns first, then rows' logicals) in no particular order.
   [[nodiscard]] std::span<const Index> basic() const noexcept { return basic_; }
+  /// Where the rows' logicals stand, after a solve.
   [[nodiscard]] std::span<const Place> row_places() const {
     return std::span<const Place>(place_).subspan(at(n_), at(m_));
   }

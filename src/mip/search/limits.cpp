@@ -54,7 +54,7 @@ bool Search::out_of_memory() {
 // Of the best plan, relative to its value as the user states it.
 double Search::gap_to(double bound) const {
   return relative_gap(incumbents_.best() + options_.goal_offset, bound + options_.goal_offset,
-                      goal_size_);
+                      worker_.goal_size());
 }
 
 // Whether nothing better than the best plan has this bound: exactly, since its goal is rounded up

@@ -16,11 +16,7 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
       listener_(listener),
       interrupt_{&clock_, options_.seconds, options_.stop},
       worker_(std::move(problem), judge_, options_, clock_),
-      incumbents_(worker_.problem().goal_step()) {
-  const Problem& p = worker_.problem();
-  for (Index j = 0; j < p.num_columns(); ++j)
-    goal_size_ = std::max(goal_size_, std::abs(p.cost(j)));
-}
+      incumbents_(worker_.problem().goal_step()) {}
 
 SearchResult Search::run() {
   if (!worker_.bounds_in_order()) {

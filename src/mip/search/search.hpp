@@ -62,7 +62,6 @@ class Search {
   std::int64_t bases_ = 0;
   std::shared_ptr<const RootFacts> root_;
   double root_fixed_for_ = std::numeric_limits<double>::infinity();  // best when last used there
-  double goal_size_ = 1.0;
   double loose_bound_ =
       std::numeric_limits<double>::infinity();  // least bound of nodes closed within kProofGap
   double unresolved_bound_ =

@@ -44,6 +44,8 @@ class Worker {
   [[nodiscard]] const Problem& problem() const noexcept { return problem_; }
   /// The nodes it stands on, by depth.
   [[nodiscard]] const std::vector<std::int64_t>& way() const noexcept { return way_.numbers(); }
+  /// The largest cost of a column, at least 1: what gaps near 0 are measured by.
+  [[nodiscard]] double goal_size() const noexcept { return goal_size_; }
   [[nodiscard]] std::vector<PartTally> parts() const;
   [[nodiscard]] PseudoCosts take_pseudo_costs() { return std::move(pseudo_costs_); }
   /// Bases of nodes are not kept from here on.
