@@ -92,6 +92,7 @@ Status Simplex::run_dual_phase_one(const SolveOptions& options) {
 Status Simplex::run_dual(const SolveOptions& options) {
   const Tolerances& tol = options.tolerances;
   while (true) {
+    end_goal_.reset();
     if (factor_worn()) refresh_dual();
     if (over_limit(options)) return Status::limit;
     if (exhausted()) return Status::undecided;
@@ -149,7 +150,8 @@ Status Simplex::dual_verdict(const SolveOptions& options) {
       reason_ = "a row cannot be met in floating point, and its proof did not hold exactly";
       return Status::undecided;
     }
-  return reached_cutoff(options) ? Status::cutoff : Status::optimal;
+  return end_goal().value >= options.cutoff && reached_cutoff(options) ? Status::cutoff
+                                                                       : Status::optimal;
 }
 
 Index Simplex::choose_leaving(double tolerance) {

@@ -23,6 +23,7 @@ constexpr int kStallLimit =
 // 3. leave: two-pass ratio test (Harris 1973)       4. step; duals and weights along the pivot row
 Status Simplex::run_primal(const SolveOptions& options) {
   const Tolerances& tol = options.tolerances;
+  end_goal_.reset();
   std::fill(weight_.begin(), weight_.end(), 1.0);  // the dual's weights end here
   all_moved_ = true;                               // for whoever starts from where this ends
   if (!primal_feasible(tol.feasibility)) {

@@ -44,6 +44,8 @@ class Program {
   [[nodiscard]] std::span<const double> upper() const noexcept { return upper_; }
   [[nodiscard]] double lower(Index j) const { return lower_[at(j)]; }
   [[nodiscard]] double upper(Index j) const { return upper_[at(j)]; }
+  [[nodiscard]] std::span<const double> row_lower() const noexcept { return row_lower_; }
+  [[nodiscard]] std::span<const double> row_upper() const noexcept { return row_upper_; }
   [[nodiscard]] double row_lower(Index i) const { return row_lower_[at(i)]; }
   [[nodiscard]] double row_upper(Index i) const { return row_upper_[at(i)]; }
   /// Whether the row's coefficients are the model's own numbers, or only within half a unit in the

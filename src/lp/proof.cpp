@@ -103,26 +103,61 @@ PlainBound PlainProof::bound(const Program& program, std::span<double> y,
   }
   // A number that is only the nearest double is off by up to two units more.
   const double more = exact ? 5.0 : 8.0;
-  const std::span<const double> lower = program.lower(), upper = program.upper();
-  for (Index j = 0; j < n; ++j) {
-    const auto at = static_cast<std::size_t>(j);
-    const double d = d_[at], size = size_[at];
-    const double off =
-        kMargin * kUnit * (static_cast<double>(program.columns().size(j)) + more) * size +
-        (size > 0.0 ? kTiny : 0.0);
-    reduced[at] = {d - off, d + off};
-    const double end = d > 0.0 ? lower[at] : upper[at];
-    double farthest = std::max(std::abs(lower[at]), std::abs(upper[at]));
-    if (!(farthest < kInf)) {
-      if (off == 0.0) continue;  // no term at all
-      if (!std::isfinite(end) || std::abs(d) <= off) return none;
-      farthest = std::abs(end);
-    }
-    const double term = d * end;
-    sum += term;
-    sizes += std::abs(term);
-    radius += off * farthest;
+  const double* lower = program.lower().data();
+  const double* upper = program.upper().data();
+  Index longest = 0;
+  for (Index j = 0; j < n; ++j) longest = std::max(longest, program.columns().size(j));
+  const double share = kMargin * kUnit * (static_cast<double>(longest) + more);
+  // By columns, without branches: the term into d_, what it may be off by into size_.
+  for (std::size_t j = 0; j < columns; ++j) {
+    const double d = d_[j], off = share * size_[j] + std::min(size_[j] * 0x1p60, kTiny);
+    reduced[j] = {d - off, d + off};
+    d_[j] = std::max(d, 0.0) * lower[j] + std::min(d, 0.0) * upper[j];
+    size_[j] = off * std::max(std::abs(lower[j]), std::abs(upper[j]));
   }
+  struct Sums {
+    double terms = 0.0, sizes = 0.0, radius = 0.0;
+  };
+  const auto add_up_columns = [&] {
+    constexpr std::size_t kLanes = 4;
+    double terms[kLanes] = {}, sizes_of[kLanes] = {}, radii[kLanes] = {};
+    std::size_t j = 0;
+    for (; j + kLanes <= columns; j += kLanes)
+      for (std::size_t k = 0; k < kLanes; ++k) {
+        terms[k] += d_[j + k];
+        sizes_of[k] += std::abs(d_[j + k]);
+        radii[k] += size_[j + k];
+      }
+    for (; j < columns; ++j) {
+      terms[0] += d_[j];
+      sizes_of[0] += std::abs(d_[j]);
+      radii[0] += size_[j];
+    }
+    Sums all;
+    for (std::size_t k = 0; k < kLanes; ++k) {
+      all.terms += terms[k];
+      all.sizes += sizes_of[k];
+      all.radius += radii[k];
+    }
+    return all;
+  };
+  Sums all = add_up_columns();
+  if (!(all.radius < kInf)) {  // a column without an end makes it infinite, or no number
+    for (std::size_t j = 0; j < columns; ++j) {
+      if (std::max(std::abs(lower[j]), std::abs(upper[j])) < kInf) continue;
+      const Interval& d = reduced[j];
+      d_[j] = size_[j] = 0.0;
+      if (d.low == 0.0 && d.high == 0.0) continue;  // no term at all
+      const double end = d.low > 0.0 ? lower[j] : upper[j];
+      if (!std::isfinite(end) || !(d.low > 0.0 || d.high < 0.0)) return none;
+      d_[j] = (d.low + 0.5 * (d.high - d.low)) * end;
+      size_[j] = kMargin * (d.high - d.low) * std::abs(end);
+    }
+    all = add_up_columns();
+  }
+  sum += all.terms;
+  sizes += all.sizes;
+  radius += all.radius;
   const double terms = static_cast<double>(n) + static_cast<double>(m) + 8.0;
   radius = kMargin * (radius + kUnit * terms * sizes) + kTiny;
   const double bound = step_down(sum - radius);

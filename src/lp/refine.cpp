@@ -68,6 +68,7 @@ bool Simplex::settled(const SolveOptions& options) {
   const double dual = dual_tolerance_;
   compute_values();
   compute_duals();
+  end_goal_.reset();
   constexpr int kSteps = 3;
   constexpr double kGood = 1e-12;  // of the residual, below which another step gains nothing
   double residual = refine_values();

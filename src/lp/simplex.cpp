@@ -242,6 +242,7 @@ void Simplex::refresh() {
 
 // B x_B = -N x_N.
 void Simplex::compute_values() {
+  end_goal_.reset();
   column_.clear();
   for (Index k = 0; k < n_ + m_; ++k) {
     if (place_[at(k)] == Place::basic) continue;
@@ -310,18 +311,25 @@ void Simplex::load_row_duals() {
 }
 
 // In plain arithmetic; looked up where it was asked for before.
+// The enclosures are handed over, not copied: whoever asks again has them worked out again.
 double Simplex::quick_bound(std::vector<Interval>* reduced) {
-  if (!bound_known_) {
+  const bool missing = reduced != nullptr && !reduced_there_;
+  if (bound_known_ && missing && radius_ == 0.0) {
+    bound_outward();
+  } else if (!bound_known_ || missing) {
     work_.add(program_.num_nonzeros() + n_ + m_);
     load_row_duals();
     const PlainBound plain = plain_.bound(program_, multipliers_, bound_reduced_);
-    bound_known_ = true;
+    bound_known_ = reduced_there_ = true;
     ended_bound_.reset();
     bound_ = plain.value;
     radius_ = plain.radius;
     if (bound_ == -kInf) bound_outward();
   }
-  if (reduced != nullptr) *reduced = bound_reduced_;
+  if (reduced != nullptr) {
+    reduced->swap(bound_reduced_);
+    reduced_there_ = false;
+  }
   return bound_;
 }
 
@@ -330,6 +338,7 @@ void Simplex::bound_outward() {
   load_row_duals();
   bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_);
   radius_ = 0.0;
+  reduced_there_ = true;
 }
 
 double Simplex::sharp_bound(std::vector<Interval>* reduced) {

@@ -71,7 +71,7 @@ struct Basis {
 /// A basis with its factor and weights, and values and duals where they were known; see
 /// Simplex::save.
 struct Snapshot {
-  Index num_columns = 0, num_rows = 0, removals = 0;
+  Index num_columns = 0, num_rows = 0, removals = 0, unboxed = 0;
   std::int64_t goals = 0;
   std::vector<Place> place;
   std::vector<Index> basic;
@@ -245,6 +245,10 @@ class Simplex {
   Report finish(Status status);
   Report last_resort(const SolveOptions& options);
   bool bound_meets_objective();
+  struct EndGoal {
+    double value = 0.0, size = 0.0;  // size: of all terms
+  };
+  const EndGoal& end_goal();
   double quick_bound(std::vector<Interval>* reduced);
   void bound_outward();
   void load_row_duals();
@@ -347,8 +351,9 @@ class Simplex {
   linalg::WorkVector rho_, column_, tau_, flip_column_, alpha_;
   std::vector<Candidate> candidates_;
   std::vector<Index> group_, flips_;
-  std::vector<char> ignored_;    // n + m: variables the dual set aside, their proof failed
-  double dual_tolerance_ = 0.0;  // from the size of the costs; times unit_ for each variable
+  std::vector<char> ignored_;        // n + m: variables the dual set aside, their proof failed
+  std::optional<EndGoal> end_goal_;  // of the present values, where it was asked for
+  double dual_tolerance_ = 0.0;      // from the size of the costs; times unit_ for each variable
   // n + m: the size of one unit of a reduced cost, from the powers of two that would bring the
   // variable's entries near 1. The program itself is not scaled here: its owner may.
   std::vector<double> unit_;
@@ -359,6 +364,7 @@ class Simplex {
   std::optional<double> ended_bound_;  // the same with ends that rows imply
   ImpliedEnds ends_;
   std::vector<Interval> bound_reduced_;
+  bool reduced_there_ = false;  // and not handed over
   PlainProof plain_;
   std::vector<double> multipliers_;     // of the rows, in use by row_duals() and bound()
   std::vector<double> pending_weight_;  // n + m, by variable: for the next factorisation

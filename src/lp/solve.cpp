@@ -15,6 +15,7 @@ constexpr double kInf = std::numeric_limits<double>::infinity();
 void Simplex::begin(const SolveOptions& options) {
   grow();
   bound_known_ = false;
+  end_goal_.reset();
   parts_ = options.parts;
   pivots_at_start_ = pivots_;
   work_at_start_ = work_at_look_ = work_.units();
@@ -31,7 +32,7 @@ void Simplex::begin(const SolveOptions& options) {
 Report Simplex::finish(Status status) {
   goal_changed_ = false;
   parts_ = nullptr;
-  return {status, objective(), pivots_ - pivots_at_start_, std::move(reason_)};
+  return {status, end_goal().value, pivots_ - pivots_at_start_, std::move(reason_)};
 }
 
 // Every round that does not end on a basis that stands makes the next one more careful: a new
@@ -80,6 +81,7 @@ Report Simplex::last_resort(const SolveOptions& options) {
   refresh();
   for (Index j = 0; j < n_; ++j) x_[at(j)] = end->x[at(j)].to_double();
   all_moved_ = true;
+  end_goal_.reset();
   farkas_.clear();
   ray_.clear();
   for (const Rational& v : end->ray) ray_.push_back(v.to_double());
@@ -92,9 +94,15 @@ bool Simplex::bound_meets_objective() {
   constexpr double kSmallest = 1e-18;  // dual tolerance, beyond which nothing is gained
   const double safe = quick_bound(nullptr);
   if (safe == -kInf || dual_tolerance_ < kSmallest) return true;
-  double size = 0.0;
-  const double goal = objective(&size);
-  return goal - safe <= kNear * size;
+  return end_goal().value - safe <= kNear * end_goal().size;
+}
+
+const Simplex::EndGoal& Simplex::end_goal() {
+  if (!end_goal_) {
+    end_goal_.emplace();
+    end_goal_->value = objective(&end_goal_->size);
+  }
+  return *end_goal_;
 }
 
 bool Simplex::primal_feasible(double tolerance) const {

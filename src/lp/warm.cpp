@@ -210,7 +210,7 @@ void Simplex::resize_state(Index n, Index m) {
 Snapshot Simplex::save() const {
   if (!factored_ || n_ != program_.num_columns() || m_ != program_.num_rows())
     throw UsageError("only a basis that was solved can be kept");
-  Snapshot kept{n_, m_, removals_, goals_, place_, basic_, weight_, lu_, {}, {}, {}, {}};
+  Snapshot kept{n_, m_, removals_, unboxed_, goals_, place_, basic_, weight_, lu_, {}, {}, {}, {}};
   if (values_known_ && duals_known_ && !shifted_ && !all_moved_ && moved_.empty()) {
     kept.x = x_;
     kept.d = d_;
@@ -258,13 +258,23 @@ void Simplex::restore_values(const Snapshot& snapshot) {
   values_known_ = duals_known_ = true;
   (void)load_costs();  // the duals are those of the costs without shifts
   nothing_moved();
-  unboxed_ = 0;
-  for (Index k = 0; k < n_ + m_; ++k) {
-    unboxed_ += boxed(k) ? 0 : 1;
-    const double low = k < n_ ? program_.lower(k) : program_.row_lower(k - n_);
-    const double high = k < n_ ? program_.upper(k) : program_.row_upper(k - n_);
-    if (low != lower_[at(k)] || high != upper_[at(k)]) note_moved(k);
-  }
+  // Unequal bounds of a few variables, in passes without branches over the others.
+  const auto look = [&](Index from, std::span<const double> low, std::span<const double> high) {
+    Index differ = 0;
+    const double* lower = lower_.data() + from;
+    const double* upper = upper_.data() + from;
+    for (std::size_t k = 0; k < low.size(); ++k)
+      differ += static_cast<Index>(static_cast<int>(low[k] != lower[k]) |
+                                   static_cast<int>(high[k] != upper[k]));
+    for (std::size_t k = 0; k < low.size() && differ > 0; ++k) {
+      if (low[k] == lower[k] && high[k] == upper[k]) continue;
+      note_moved(from + static_cast<Index>(k));
+      --differ;
+    }
+  };
+  look(0, program_.lower(), program_.upper());
+  look(n_, program_.row_lower(), program_.row_upper());
+  unboxed_ = snapshot.unboxed;
   for (Index i = 0; i < m_; ++i) update_excess(i);
 }
 

@@ -43,12 +43,12 @@ inline void tighten_by_reduced_costs(Domain& domain, std::span<const Interval> r
   constexpr double kBelow = 1.0 - 1e-9;  // whatever the roundings
   const double enough = kBelow * room;
   for (Index j = 0; j < domain.problem().num_columns(); ++j) {
-    if (!domain.problem().integer(j) || domain.fixed(j)) continue;
     const auto at = static_cast<std::size_t>(j);
     const Interval d = reduced[at];
-    // Most columns may go all the way: a look without division.
+    // Most columns may go all the way: a look without division, and at nothing else.
     const double dearest = std::max(d.low, -d.high), width = ends.upper[at] - ends.lower[at];
     if (!(dearest * width > enough)) continue;
+    if (!domain.problem().integer(j) || domain.fixed(j)) continue;
     if (d.low > 0.0 && std::isfinite(ends.lower[at]))
       (void)domain.drop_upper(j, add_up(ends.lower[at], std::floor(divide_up(room, d.low))));
     else if (d.high < 0.0 && std::isfinite(ends.upper[at]))
