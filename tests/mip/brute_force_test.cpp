@@ -19,6 +19,7 @@ TEST_CASE(
     for (const bool looks : {true, false}) {  // without them more is left to the tree
       mip::SearchOptions options;
       options.look_around = options.look_through = looks;
+      if (!looks) options.cuts = mip::CutSwitches::none();
       const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
       INFO(word(found.outcome) << " " << found.reason);
       if (!looks) nodes += found.nodes;

@@ -227,16 +227,17 @@ inline TinyMip draw_tiny(Random& random, std::int64_t k) {
 /// other five each part is off in another three (Kleitman and Spencer 1973, "Families of
 /// k-independent sets").
 struct Trials {
-  static constexpr std::size_t kParts = 7, kCount = 6;
+  static constexpr std::size_t kParts = 9, kCount = 6;
   static bool on(std::size_t part, std::size_t trial) {
-    constexpr std::array<unsigned, kParts> kOff = {0b00111, 0b01011, 0b10011, 0b01101,
-                                                   0b10101, 0b11001, 0b01110};
+    constexpr std::array<unsigned, kParts> kOff = {0b00111, 0b01011, 0b10011, 0b01101, 0b10101,
+                                                   0b11001, 0b01110, 0b10110, 0b11010};
     return trial == 0 || (kOff[part] >> (trial - 1) & 1U) == 0;
   }
   static mip::SearchOptions options(std::size_t trial, std::uint64_t seed) {
     mip::SearchOptions o;
-    bool* const parts[kParts] = {&o.look_around, &o.look_through, &o.probing,   &o.strong,
-                                 &o.rounding,    &o.price_fixing, &o.structures};
+    bool* const parts[kParts] = {&o.look_around, &o.look_through, &o.probing,
+                                 &o.strong,      &o.rounding,     &o.price_fixing,
+                                 &o.structures,  &o.cuts.tableau, &o.cuts.paths};
     for (std::size_t k = 0; k < kParts; ++k) *parts[k] = on(k, trial);
     o.seed = seed;
     return o;

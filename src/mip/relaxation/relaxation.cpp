@@ -12,6 +12,7 @@ Relaxation::Relaxation(const Problem& problem) {
   std::vector<char> real;
   for (Index j = 0; j < problem.num_columns(); ++j) {
     real.push_back(problem.integer(j) ? 0 : 1);
+    whole_.push_back(problem.integer(j) ? 1 : 0);
     if (!problem.integer(j)) real_.push_back(j);
   }
   unit_ = lp::column_scales(problem.rows(), real);
@@ -46,6 +47,10 @@ Index Relaxation::add(const RowView& row, const lp::Exact* known) {
   for (std::size_t k = 0; k < row.index.size(); ++k)
     if (value[k] != 0.0) entries.push_back({row.index[k], value[k] * scale});
   scale_.push_back(scale);
+  bool steps = row.exact;
+  for (std::size_t k = 0; k < row.index.size() && steps; ++k)
+    steps = whole(row.index[k]) && kiteknot::whole(row.value[k]);
+  step_.push_back(steps ? scale : 0.0);
   const Index i = simplex_.add_row(row.lower * scale, row.upper * scale, entries, row.exact);
   if (known != nullptr) {
     const Rational by = Rational::exactly(scale);
@@ -110,8 +115,12 @@ void Relaxation::remove(const std::vector<char>& gone) {
   simplex_.remove_rows(gone);
   std::size_t kept = 0;
   for (std::size_t i = 0; i < gone.size(); ++i)
-    if (!gone[i]) scale_[kept++] = scale_[i];
+    if (!gone[i]) {
+      scale_[kept] = scale_[i];
+      step_[kept++] = step_[i];
+    }
   scale_.resize(kept);
+  step_.resize(kept);
 }
 
 void Relaxation::take_column(const Domain& domain, Index j, bool loose) {

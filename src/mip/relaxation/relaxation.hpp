@@ -44,6 +44,13 @@ class Relaxation {
   void set_cost(Index j, double cost) { simplex_.set_cost(j, cost * unit(j)); }
 
   lp::Report solve(const lp::SolveOptions& options);
+  /// The value of a column is this times the simplex object's: a power of two, 1 for whole ones.
+  [[nodiscard]] double unit(Index j) const { return unit_[at(j)]; }
+  [[nodiscard]] bool whole(Index j) const { return whole_[at(j)] != 0; }
+  /// The simplex object's row is this times the row: a power of two.
+  [[nodiscard]] double row_scale(Index row) const { return scale_[at(row)]; }
+  /// The simplex object's row takes multiples of this only; 0: any value.
+  [[nodiscard]] double row_step(Index row) const { return step_[at(row)]; }
   [[nodiscard]] lp::Simplex& simplex() noexcept { return simplex_; }
   [[nodiscard]] const lp::Simplex& simplex() const noexcept { return simplex_; }
   /// The columns' values after the last solve.
@@ -66,14 +73,15 @@ class Relaxation {
   [[nodiscard]] Interval cost_room(Index column);
 
  private:
-  [[nodiscard]] double unit(Index j) const { return unit_[at(j)]; }
   void take_column(const Domain& domain, Index j, bool loose);
 
   lp::Simplex simplex_;
   std::vector<double> scale_;  // power of two by row
+  std::vector<double> step_;   // the same where the row's value is whole, else 0
   std::vector<double> unit_;   // power of two by column: value = unit x scaled value
   std::vector<double> point_;
   std::vector<Index> real_;  // columns
+  std::vector<char> whole_;  // by columns
   std::optional<SwitchedRows> switched_;
   std::optional<std::size_t> reader_;  // of the domain's trail
   std::vector<Index> followed_;        // what each of its steps moved; conditions as -1 - c

@@ -47,7 +47,7 @@ Index RowPool::find(const LinearRow& row, std::int64_t scope, std::size_t hash) 
   return -1;
 }
 
-Index RowPool::take(const LinearRow& row, std::int64_t scope, std::size_t hash) {
+Index RowPool::take(const LinearRow& row, std::int64_t scope, bool implied, std::size_t hash) {
   const Index name = store_.add(row, false);
   by_hash_[hash].push_back(name);
   for (Sides* s : {&stated_, &sides_}) {
@@ -55,6 +55,7 @@ Index RowPool::take(const LinearRow& row, std::int64_t scope, std::size_t hash) 
     s->upper.push_back(row.upper);
   }
   scope_.push_back(scope);
+  implied_.push_back(implied ? 1 : 0);
   if (scope >= 0) local_.push_back(name);
   place_.push_back(-1);
   slack_for_.push_back(0);
@@ -62,17 +63,17 @@ Index RowPool::take(const LinearRow& row, std::int64_t scope, std::size_t hash) 
   return name;
 }
 
-Index RowPool::add(const LinearRow& row, std::int64_t scope) {
+Index RowPool::add(const LinearRow& row, std::int64_t scope, bool implied) {
   const std::size_t hash = hash_of(row, scope);
   const Index known = find(row, scope, hash);
-  return known >= 0 ? known : take(row, scope, hash);
+  return known >= 0 ? known : take(row, scope, implied, hash);
 }
 
 void RowPool::adopt(const PooledRow& found) {
   const std::size_t hash = hash_of(found.row, found.scope);
   Index name = find(found.row, found.scope, hash);
   if (name < 0) {
-    name = take(found.row, found.scope, hash);
+    name = take(found.row, found.scope, found.implied, hash);
     foreign_[at(name)] = found.name;
   }
   adopted_.emplace(found.name, name);
@@ -83,7 +84,10 @@ std::vector<PooledRow> RowPool::take_found() {
   for (; told_ < size(); ++told_) {
     if (foreign_[at(told_)] >= 0) continue;
     const RowView row = store_.view(told_, stated_.lower[at(told_)], stated_.upper[at(told_)]);
-    PooledRow told{name_of(told_), {{}, row.lower, row.upper, row.exact}, scope_[at(told_)]};
+    PooledRow told{name_of(told_),
+                   {{}, row.lower, row.upper, row.exact},
+                   scope_[at(told_)],
+                   implied_[at(told_)] != 0};
     for (std::size_t k = 0; k < row.index.size(); ++k)
       told.row.entries.push_back({row.index[k], row.value[k]});
     if (const lp::Exact* known = store_.known(told_)) told.row.known = *known;
@@ -124,7 +128,7 @@ bool RowPool::met_exactly(std::span<const Rational> point) const {
     const RowView row = view(name);
     const lp::Exact* known = store_.known(name);
     const bool own = known != nullptr && !known->values.empty();
-    if (!row.exact && !own) continue;  // its numbers are not known
+    if (implied_[at(name)] || (!row.exact && !own)) continue;  // or its numbers are not known
     Rational sum = 0;
     for (std::size_t k = 0; k < row.index.size(); ++k)
       if (!point[at(row.index[k])].is_zero())
@@ -152,8 +156,7 @@ void RowPool::switch_to(Index name, bool on, Relaxation& relaxation) {
   if (in_relaxation(name)) relaxation.set_limits(place_[at(name)], lower, upper);
 }
 
-void RowPool::age(Relaxation& relaxation) {
-  constexpr int kOld = 20;         // solves
+void RowPool::age(Relaxation& relaxation, int most) {
   constexpr std::size_t kFew = 8;  // are not worth a new factorisation
   if (named_.empty()) return;
   const std::span<const lp::Place> place = relaxation.simplex().row_places();
@@ -161,14 +164,14 @@ void RowPool::age(Relaxation& relaxation) {
   for (const Index name : named_) {
     int& slack_for = slack_for_[at(name)];
     slack_for = place[at(place_[at(name)])] == lp::Place::basic ? slack_for + 1 : 0;
-    old += slack_for > kOld ? 1 : 0;
+    old += slack_for > most ? 1 : 0;
   }
   if (old < kFew || 4 * old < named_.size()) return;
   std::vector<char> gone(at(relaxation.simplex().program().num_rows()), 0);
   std::vector<Index> stay;
   for (const Index name : named_) {
     Index& at_row = place_[at(name)];
-    if (slack_for_[at(name)] > kOld) {
+    if (slack_for_[at(name)] > most) {
       gone[at(at_row)] = 1;
       at_row = -1;
     } else {

@@ -26,6 +26,7 @@ struct PooledRow {
   RowName name = 0;
   LinearRow row;
   std::int64_t scope = -1;  ///< the number of the node below which it holds; -1: everywhere
+  bool implied = false;     ///< by the problem's own rows: plans need not be held against it
 };
 
 class RowPool {
@@ -35,8 +36,8 @@ class RowPool {
   RowPool(const Problem& problem, const Relaxation& relaxation, std::int32_t owner = 0);
 
   /// A new row, or the one that says the same already. `scope`: the number of the node below which
-  /// it holds; -1: everywhere.
-  Index add(const LinearRow& row, std::int64_t scope = -1);
+  /// it holds; -1: everywhere. `implied`: by the problem's own rows.
+  Index add(const LinearRow& row, std::int64_t scope = -1, bool implied = false);
   /// Takes over a row that another pool has found, under its name.
   void adopt(const PooledRow& found);
   /// The rows that were found here since the last call.
@@ -54,11 +55,16 @@ class RowPool {
   void bring_in(Index name, Relaxation& relaxation);
   /// All rows that hold here and that the point breaks; returns how many came in.
   Index bring_in_broken(std::span<const double> point, Relaxation& relaxation);
-  /// Whether the point meets all rows that hold here, in the numbers that they were given in.
+  /// Whether some row holds below a node only.
+  [[nodiscard]] bool any_local() const noexcept { return !local_.empty(); }
+  /// Whether the point meets all rows that hold here and are not implied, in the numbers that they
+  /// were given in.
   [[nodiscard]] bool met_exactly(std::span<const Rational> point) const;
   [[nodiscard]] bool in_relaxation(Index name) const { return place_[at(name)] >= 0; }
-  /// After a solve: counts for how long rows have been slack, and lets the old ones go.
-  void age(Relaxation& relaxation);
+  /// After a solve: counts for how long rows have been slack, and lets go those that were for more
+  /// than `most` solves, where they are more than a few.
+  void age(Relaxation& relaxation, int most = kOld);
+  static constexpr int kOld = 20;
 
   /// Rows of a scope hold where `holds(scope)` does.
   template <class Holds>
@@ -75,7 +81,7 @@ class RowPool {
  private:
   /// The same row, if it is known; -1: it is not.
   [[nodiscard]] Index find(const LinearRow& row, std::int64_t scope, std::size_t hash) const;
-  Index take(const LinearRow& row, std::int64_t scope, std::size_t hash);
+  Index take(const LinearRow& row, std::int64_t scope, bool implied, std::size_t hash);
   [[nodiscard]] RowName name_of(Index name) const;
   [[nodiscard]] Index called(RowName name) const;
   void switch_to(Index name, bool on, Relaxation& relaxation);
@@ -87,6 +93,7 @@ class RowPool {
   RowStore store_;
   Sides stated_, sides_;  // as given, and as they hold here
   std::vector<std::int64_t> scope_;
+  std::vector<char> implied_;
   std::vector<Index> place_;    // in the relaxation; -1: not there
   std::vector<int> slack_for_;  // solves
   std::vector<Index> named_;    // the relaxation's rows of the pool, in order

@@ -12,6 +12,7 @@
 
 #include "lp/exact_basis.hpp"
 #include "mip/branching/pseudo_costs.hpp"
+#include "mip/separators/cut_switches.hpp"
 
 namespace kiteknot::mip {
 
@@ -45,6 +46,7 @@ struct SearchOptions {
   bool probing = true;       ///< of yes-or-no columns at the root
   bool look_through = true;  ///< what is left of a node, where that is little
   bool price_fixing = true;  ///< columns by their reduced costs
+  CutSwitches cuts{};        ///< families of cuts, at the root
   bool structures = true;    ///< a problem that is all one structure, by its own algorithm
   bool rooms = false;        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
   lp::Basis basis;           ///< to start the relaxation from

@@ -75,7 +75,7 @@ struct SearchResult {
   Rational goal;
   double bound = -std::numeric_limits<double>::infinity();
   RelaxedAnswer relaxed;
-  std::int64_t nodes = 0, pivots = 0, generated_rows = 0, work = 0;
+  std::int64_t nodes = 0, pivots = 0, generated_rows = 0, cuts = 0, work = 0;
   std::int64_t look_pivots = 0;  ///< of these, spent on looking at children before branching
   std::int64_t root_pivots = 0;  ///< of the relaxation as it came
   double seconds = 0.0;

@@ -236,6 +236,7 @@ void Search::take_counts(const NodeOutcome& outcome) {
   result_.pivots += outcome.pivots;
   result_.look_pivots += outcome.look_pivots;
   result_.generated_rows += outcome.generated_rows;
+  result_.cuts += outcome.cuts;
   result_.work += outcome.work;
 }
 

@@ -67,7 +67,7 @@ struct NodeOutcome {
   std::vector<Lesson> lessons;
   std::string reason;      ///< why it stays unresolved
   std::string stopped_by;  ///< where the end is `stopped` and no limit of the search tells why
-  std::int64_t nodes = 0, pivots = 0, look_pivots = 0, generated_rows = 0, work = 0;
+  std::int64_t nodes = 0, pivots = 0, look_pivots = 0, generated_rows = 0, cuts = 0, work = 0;
 };
 
 /// What came of the relaxation as stated.

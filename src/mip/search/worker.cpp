@@ -26,6 +26,7 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
       relaxation_(problem_),
       pool_(problem_, relaxation_, number),
       separation_(problem_),
+      cutting_(options.any_plan ? CutSwitches::none() : options.cuts),
       pseudo_costs_(problem_.num_columns()),
       heuristics_(heuristics(
           {.core = options.look_around && !options.any_plan, .rounding = options.rounding})),
@@ -57,6 +58,8 @@ std::vector<PartTally> Worker::parts() const {
     parts.push_back({"propagator", propagation_.name(k), propagation_.tallies()[k]});
   for (std::size_t k = 0; k < separation_.tallies().size(); ++k)
     parts.push_back({"separator", separation_.name(k), separation_.tallies()[k]});
+  for (std::size_t k = 0; k < cutting_.size(); ++k)
+    parts.push_back({"cuts", cutting_.name(k), cutting_.tallies()[k]});
   parts.push_back({"branching", rule_->name(), rule_tally_});
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), heuristic_tallies_[k]});
@@ -170,6 +173,10 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       if (interrupt_.now()) return End::stopped;
       continue;
     }
+    if (!integral && cut(bound)) {
+      if (interrupt_.now()) return End::stopped;
+      continue;
+    }
     if (best_ == kInf || !options_.price_fixing) return std::nullopt;
     const std::size_t before = domain_.mark();
     if (!fix_by_prices(bound)) return closed(ClosedBy::conflict);
@@ -227,8 +234,9 @@ Index Worker::separate(std::span<const double> point, bool integral) {
   if (separation_.empty()) return 0;
   const std::vector<double> copy(point.begin(), point.end());
   constexpr std::int64_t kNowhere = std::numeric_limits<std::int64_t>::max();
-  const Index added = separation_.run(
-      {domain_, copy, integral}, task_ != nullptr ? task_->number : kNowhere, pool_, relaxation_);
+  const Index added =
+      separation_.run({domain_, copy, relaxation_, work_, integral},
+                      task_ != nullptr ? task_->number : kNowhere, pool_, relaxation_);
   out_.generated_rows += added;
   return added;
 }

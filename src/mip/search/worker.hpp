@@ -14,6 +14,7 @@
 #include "mip/search/cutoff.hpp"
 #include "mip/search/options.hpp"
 #include "mip/search/task.hpp"
+#include "mip/separators/cutting.hpp"
 #include "mip/separators/separator.hpp"
 #include "mip/tree/way.hpp"
 
@@ -67,6 +68,11 @@ class Worker {
   [[nodiscard]] double certain_bound(std::vector<Interval>& reduced);
   Index separate(std::span<const double> point, bool integral);
   bool fix_by_prices(double bound);
+
+  // cuts.cpp
+  bool cut(double bound);
+  [[nodiscard]] bool worth_another_round(double bound);
+
   void find_fractional();
 
   // divide.cpp: into parts
@@ -126,6 +132,13 @@ class Worker {
   Relaxation relaxation_;
   RowPool pool_;
   Separation separation_;
+  Cutting cutting_;
+  struct CutRounds {
+    int rounds = 0, stalls = 0;
+    double first = -std::numeric_limits<double>::infinity(), last = first;
+    std::int64_t work = 0;
+    bool over = false;
+  } cut_rounds_;  // at the root
   PseudoCosts pseudo_costs_;
   std::unique_ptr<BranchingRule> rule_;
   Tally rule_tally_;  // steps: children that a look at both left out

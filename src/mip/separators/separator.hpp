@@ -11,10 +11,15 @@
 
 namespace kiteknot::mip {
 
+/// A cut that lies nearer to the point than this is not worth its row.
+inline constexpr double kLeastEfficacy = 1e-4;
+
 /// A point to be cut off.
 struct Separable {
   const Domain& domain;
   std::span<const double> point;
+  Relaxation& relaxation;  ///< stands at the point, unless that is whole; to be left as it is
+  WorkCounter& work;
   bool integral = false;  ///< it will be taken as a plan unless a row is found
 };
 

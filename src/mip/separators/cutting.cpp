@@ -1,0 +1,74 @@
+#include "mip/separators/cutting.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "mip/separators/row_paths.hpp"
+#include "mip/separators/tableau_rows.hpp"
+
+namespace kiteknot::mip {
+
+Cutting::Cutting(const CutSwitches& switches) {
+  if (switches.paths) all_.push_back(std::make_unique<RowPaths>());
+  if (switches.tableau) all_.push_back(std::make_unique<TableauRows>());
+  tallies_.resize(all_.size());
+}
+
+// Farthest first; the point's distance from the row's hyperplane.
+void Cutting::weigh(std::span<const double> point) {
+  for (Found& f : found_) {
+    double value = 0.0, square = 0.0;
+    for (const Entry& e : f.row.entries) {
+      value += e.value * point[at(e.index)];
+      square += e.value * e.value;
+    }
+    f.norm = std::sqrt(square);
+    f.efficacy = std::max(value - f.row.upper, f.row.lower - value) / f.norm;
+  }
+  std::stable_sort(found_.begin(), found_.end(), [](const Found& a, const Found& b) {
+    return a.efficacy != b.efficacy ? a.efficacy > b.efficacy
+                                    : a.row.entries.size() < b.row.entries.size();
+  });
+}
+
+// `a` is spread out in dense_.
+bool Cutting::parallel(const Found& a, const Found& b) {
+  constexpr double kCosine = 0.9;
+  double product = 0.0;
+  for (const Entry& e : b.row.entries) product += e.value * dense_[at(e.index)];
+  return std::abs(product) > kCosine * a.norm * b.norm;
+}
+
+const std::vector<LinearRow>& Cutting::round(const Separable& where) {
+  found_.clear();
+  chosen_.clear();
+  for (std::size_t k = 0; k < all_.size(); ++k) {
+    if (!all_[k]->wants(where)) continue;
+    looked_.clear();
+    const std::int64_t before = where.work.units();
+    all_[k]->look(where, looked_);
+    ++tallies_[k].calls;
+    tallies_[k].work += where.work.units() - before;
+    tallies_[k].conflicts += static_cast<std::int64_t>(looked_.size());
+    for (LinearRow& row : looked_) found_.push_back({k, std::move(row), 0.0, 0.0});
+  }
+  weigh(where.point);
+  const Index columns = where.domain.problem().num_columns();
+  dense_.resize(at(columns));
+  const std::size_t most = 20 + at(where.relaxation.simplex().program().num_rows()) / 2;
+  const std::size_t longest = 100 + at(columns) / 5;
+  std::vector<char> out(found_.size(), 0);
+  for (std::size_t f = 0; f < found_.size() && chosen_.size() < most; ++f) {
+    Found& cut = found_[f];
+    if (out[f] || cut.efficacy < kLeastEfficacy || cut.row.entries.size() > longest) continue;
+    for (const Entry& e : cut.row.entries) dense_[at(e.index)] = e.value;
+    for (std::size_t g = f + 1; g < found_.size(); ++g)
+      if (!out[g]) out[g] = parallel(cut, found_[g]) ? 1 : 0;
+    for (const Entry& e : cut.row.entries) dense_[at(e.index)] = 0.0;
+    ++tallies_[cut.family].steps;
+    chosen_.push_back(std::move(cut.row));
+  }
+  return chosen_;
+}
+
+}  // namespace kiteknot::mip
