@@ -31,7 +31,7 @@ TEST_CASE("any two parts of the search can be on or off, and the answers stay", 
       open += said.open ? 1 : 0;
     }
   }
-  CHECK(open < 20);  // of 18,000
+  CHECK(open < 20);  // of 24,000
   REQUIRE(outcomes.size() == 8);
   for (const auto& [kind, count] : outcomes) {
     CAPTURE(kind);

@@ -167,20 +167,11 @@ void RowPool::age(Relaxation& relaxation, int most) {
     old += slack_for > most ? 1 : 0;
   }
   if (old < kFew || 4 * old < named_.size()) return;
-  std::vector<char> gone(at(relaxation.simplex().program().num_rows()), 0);
-  std::vector<Index> stay;
-  for (const Index name : named_) {
-    Index& at_row = place_[at(name)];
-    if (slack_for_[at(name)] > most) {
-      gone[at(at_row)] = 1;
-      at_row = -1;
-    } else {
-      at_row = first_ + static_cast<Index>(stay.size());
-      stay.push_back(name);
-    }
-  }
-  named_ = std::move(stay);
-  relaxation.remove(gone);
+  let_go(relaxation, [&](Index name) { return slack_for_[at(name)] > most; });
+}
+
+void RowPool::let_implied_go(Relaxation& relaxation) {
+  let_go(relaxation, [&](Index name) { return implied_[at(name)] != 0; });
 }
 
 void RowPool::check_invariants(const Relaxation& relaxation) const {

@@ -65,6 +65,9 @@ class RowPool {
   /// than `most` solves, where they are more than a few.
   void age(Relaxation& relaxation, int most = kOld);
   static constexpr int kOld = 20;
+  /// All rows that the problem's own imply leave the relaxation.
+  void let_implied_go(Relaxation& relaxation);
+  [[nodiscard]] std::size_t num_in_relaxation() const noexcept { return named_.size(); }
 
   /// Rows of a scope hold where `holds(scope)` does.
   template <class Holds>
@@ -79,6 +82,23 @@ class RowPool {
   void set_basis(const NodeBasis& basis, Relaxation& relaxation);
 
  private:
+  template <class Goes>
+  void let_go(Relaxation& relaxation, const Goes& goes) {
+    std::vector<char> gone(at(relaxation.simplex().program().num_rows()), 0);
+    std::vector<Index> stay;
+    for (const Index name : named_) {
+      Index& at_row = place_[at(name)];
+      if (goes(name)) {
+        gone[at(at_row)] = 1;
+        at_row = -1;
+      } else {
+        at_row = first_ + static_cast<Index>(stay.size());
+        stay.push_back(name);
+      }
+    }
+    named_ = std::move(stay);
+    relaxation.remove(gone);
+  }
   /// The same row, if it is known; -1: it is not.
   [[nodiscard]] Index find(const LinearRow& row, std::int64_t scope, std::size_t hash) const;
   Index take(const LinearRow& row, std::int64_t scope, bool implied, std::size_t hash);

@@ -74,6 +74,9 @@ struct SearchResult {
   std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
   Rational goal;
   double bound = -std::numeric_limits<double>::infinity();
+  /// What the root alone proves: after propagation and cuts; -infinity: it was not
+  /// looked at.
+  double root_bound = -std::numeric_limits<double>::infinity();
   RelaxedAnswer relaxed;
   std::int64_t nodes = 0, pivots = 0, generated_rows = 0, cuts = 0, work = 0;
   std::int64_t look_pivots = 0;  ///< of these, spent on looking at children before branching

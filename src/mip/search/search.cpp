@@ -181,6 +181,7 @@ bool Search::merge(NodeId id, NodeOutcome outcome) {
     return false;
   }
   take_plans(outcome);
+  if (tree_[id].depth == 0) result_.root_bound = outcome.bound;
   if (outcome.root) root_ = outcome.root;
   switch (outcome.end) {
     case NodeOutcome::End::stopped:

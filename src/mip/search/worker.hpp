@@ -72,6 +72,7 @@ class Worker {
   // cuts.cpp
   bool cut(double bound);
   [[nodiscard]] bool worth_another_round(double bound);
+  [[nodiscard]] bool worth_their_rows(double bound) const;
 
   void find_fractional();
 

@@ -6,8 +6,10 @@ namespace kiteknot::mip {
 struct CutSwitches {
   bool tableau = true;
   bool paths = true;
-  static constexpr CutSwitches none() { return {false, false}; }
-  [[nodiscard]] bool any() const noexcept { return tableau || paths; }
+  bool cliques = true;
+  bool halves = true;
+  static constexpr CutSwitches none() { return {false, false, false, false}; }
+  [[nodiscard]] bool any() const noexcept { return tableau || paths || cliques || halves; }
 };
 
 }  // namespace kiteknot::mip

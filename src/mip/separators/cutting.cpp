@@ -3,13 +3,17 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/separators/cliques.hpp"
+#include "mip/separators/halves.hpp"
 #include "mip/separators/row_paths.hpp"
 #include "mip/separators/tableau_rows.hpp"
 
 namespace kiteknot::mip {
 
 Cutting::Cutting(const CutSwitches& switches) {
+  if (switches.cliques) all_.push_back(std::make_unique<CliqueCuts>());
   if (switches.paths) all_.push_back(std::make_unique<RowPaths>());
+  if (switches.halves) all_.push_back(std::make_unique<HalfSums>());
   if (switches.tableau) all_.push_back(std::make_unique<TableauRows>());
   tallies_.resize(all_.size());
 }
@@ -39,6 +43,23 @@ bool Cutting::parallel(const Found& a, const Found& b) {
   return std::abs(product) > kCosine * a.norm * b.norm;
 }
 
+namespace {
+
+constexpr std::size_t kSomeCuts = 10;
+
+// Whole columns between whole values: the more of them, the more cuts a round may bring.
+std::size_t num_between(const Separable& where) {
+  constexpr double kApart = 1e-6;
+  std::size_t count = 0;
+  for (Index j = 0; j < where.domain.problem().num_columns(); ++j)
+    if (where.domain.problem().integer(j) &&
+        std::abs(where.point[at(j)] - std::round(where.point[at(j)])) > kApart)
+      ++count;
+  return count;
+}
+
+}  // namespace
+
 const std::vector<LinearRow>& Cutting::round(const Separable& where) {
   found_.clear();
   chosen_.clear();
@@ -55,7 +76,7 @@ const std::vector<LinearRow>& Cutting::round(const Separable& where) {
   weigh(where.point);
   const Index columns = where.domain.problem().num_columns();
   dense_.resize(at(columns));
-  const std::size_t most = 20 + at(where.relaxation.simplex().program().num_rows()) / 2;
+  const std::size_t most = kSomeCuts + num_between(where) / 2;
   const std::size_t longest = 100 + at(columns) / 5;
   std::vector<char> out(found_.size(), 0);
   for (std::size_t f = 0; f < found_.size() && chosen_.size() < most; ++f) {
