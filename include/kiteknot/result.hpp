@@ -98,6 +98,10 @@ struct SearchCounts {
   double seconds = 0.0;
   std::string stopped_by;  ///< "time", "nodes", "gap", "memory", "hand", or empty
   std::string found_by;
+  std::int64_t cuts =
+      0;  ///< rules that the first branch's relaxation was given: every plan meets them
+  /// What the goal was proven to be at best before any branching, as the user states it.
+  std::optional<double> root_bound;
   std::string structure;  ///< "knapsack": all of the model is one, solved by its own algorithm
   std::vector<Progress> progress;
   /// Branches that hold nothing more, by what showed it: "conflict", "relaxation", "bound",

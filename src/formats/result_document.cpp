@@ -140,6 +140,8 @@ Json search_of(const Result& r) {
                         {"found_by", text_or_null(p.found_by)}});
   return {{"nodes", r.search.nodes},
           {"lp_iterations", r.search.lp_iterations},
+          {"cuts", r.search.cuts},
+          {"root_bound", number(r.search.root_bound)},
           {"generated_constraints", r.search.generated_constraints},
           {"seconds", r.search.seconds},
           {"stopped_by", text_or_null(r.search.stopped_by)},

@@ -170,12 +170,14 @@ GoalResult first_goal(const ModelData& m, const Result& result, const mip::Searc
 }
 
 // `before`: seconds until the search began.
-SearchCounts counts_of(const mip::SearchResult& found, double before,
+SearchCounts counts_of(const mip::SearchResult& found, double before, const Lowering& lowering,
                        const Translator& translator) {
   SearchCounts counts;
   counts.nodes = found.nodes;
   counts.lp_iterations = found.pivots;
   counts.generated_constraints = found.generated_rows;
+  counts.cuts = found.cuts;
+  if (std::isfinite(found.root_bound)) counts.root_bound = lowering.to_user(found.root_bound);
   counts.work = found.work;
   counts.seconds = before + found.seconds;
   counts.stopped_by = found.stopped_by;
@@ -259,7 +261,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   tell_stretches(result.relaxed, found, lowering, result);
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
-  result.search = counts_of(found, before, translator);
+  result.search = counts_of(found, before, lowering, translator);
   return result;
 }
 

@@ -10,6 +10,7 @@ void SearchCounts::add(const SearchCounts& other) {
   nodes += other.nodes;
   lp_iterations += other.lp_iterations;
   work += other.work;
+  cuts += other.cuts;
   for (const auto& [by, count] : other.closed) {
     const auto same = std::ranges::find(closed, by, [](const auto& c) { return c.first; });
     if (same != closed.end())

@@ -375,6 +375,28 @@ class AnswerPage {
     }
     page_.say(line + ".", 2);
     if (m_.num_decisions > 0 && r_.plan) rounding();
+    cuts(value);
+  }
+
+  // How far the first branch came on the way from the relaxed goal to the plan's.
+  void cuts(double relaxed) {
+    if (r_.search.cuts == 0 || !r_.search.root_bound || r_.goals.empty() || !r_.goals[0].value)
+      return;
+    const double all = r_.goals[0].value->to_double() - relaxed;
+    const double gone = *r_.search.root_bound - relaxed;
+    if (!(std::abs(all) > 0.0)) return;
+    constexpr double kLittle = 0.005, kNearlyAll = 0.995;
+    const double share = gone / all;
+    page_.say(fmt::format("{} at the start {} the relaxed goal {}.",
+                          counted(static_cast<std::size_t>(r_.search.cuts), "cut"),
+                          r_.search.cuts == 1 ? "moves" : "move",
+                          share < kLittle
+                              ? "hardly at all"
+                              : fmt::format("to {}, {}", figure(*r_.search.root_bound),
+                                            share >= kNearlyAll ? "all the way"
+                                                                : fmt::format("{:.0f} % of the way",
+                                                                              100.0 * share))),
+              2);
   }
 
   // What rounding the relaxed point would have done; only where all decisions are whole.

@@ -311,12 +311,18 @@ TEST_CASE("probing cuts no plan off, and finds more than propagation does", "[mi
     WorkCounter work;
     if (!propagation.run(d, work)) continue;
     const Domain before = d;
-    const bool possible = mip::probe(d, propagation, 100'000, work);
+    mip::Implications implied;
+    const bool possible = mip::probe(d, propagation, 100'000, work, implied);
     excluded += possible ? 0 : 1;
     each_point(p, [&](std::span<const Rational> x) {
       if (!satisfies(p, x)) return;
       REQUIRE(possible);
       REQUIRE(inside(d, x));
+      for (const mip::Implication& i : implied) {
+        const bool holds = x[at(mip::column_of(i.when))] == Rational(mip::is_no(i.when) ? 0 : 1);
+        const Rational bound = Rational::exactly(i.bound);
+        if (holds) REQUIRE((i.upper ? x[at(i.column)] <= bound : x[at(i.column)] >= bound));
+      }
     });
     if (!possible) continue;
     REQUIRE(propagation.run(d, work));  // reads that the last trial was taken back

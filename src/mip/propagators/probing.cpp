@@ -37,9 +37,23 @@ bool keep_common(const Moved& zero, const Moved& one, Domain& domain) {
                      [&](const Change& c) { return domain.apply(c); });
 }
 
+// What a trial moved follows from its value.
+void keep_implied(const Moved& moved, Literal when, std::size_t most, Implications& implied) {
+  const std::size_t first = implied.size();
+  for (const bool upper : {false, true})
+    for (const auto& [j, bound] : upper ? moved.upper : moved.lower)
+      if (j != column_of(when) && implied.size() < most) implied.push_back({when, j, upper, bound});
+  std::sort(implied.begin() + static_cast<std::ptrdiff_t>(first), implied.end(),
+            [](const Implication& a, const Implication& b) {
+              return a.column != b.column ? a.column < b.column : a.upper < b.upper;
+            });
+}
+
 }  // namespace
 
-bool probe(Domain& domain, Propagation& propagation, std::int64_t most, WorkCounter& work) {
+bool probe(Domain& domain, Propagation& propagation, std::int64_t most, WorkCounter& work,
+           Implications& implied) {
+  const std::size_t most_implied = 20 * at(domain.problem().num_columns()) + 10'000;
   const Problem& p = domain.problem();
   std::vector<Index> order;
   for (Index j = 0; j < p.num_columns(); ++j)
@@ -64,6 +78,10 @@ bool probe(Domain& domain, Propagation& propagation, std::int64_t most, WorkCoun
     const bool zero = try_value(false, moved[0]);
     const bool one = try_value(true, moved[1]);
     if (!zero && !one) return false;
+    if (zero && one) {
+      keep_implied(moved[0], 2 * j + 1, most_implied, implied);
+      keep_implied(moved[1], 2 * j, most_implied, implied);
+    }
     domain.because(reason);
     const bool possible = zero && one ? keep_common(moved[0], moved[1], domain)
                           : zero      ? domain.drop_upper(j, 0.0)

@@ -45,7 +45,7 @@ bool Worker::cut(double bound) {
   if (worth_another_round(bound)) {
     const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
     const std::vector<LinearRow>& rows =
-        cutting_.round({domain_, point, relaxation_, work_, false});
+        cutting_.round({domain_, point, relaxation_, work_, implied_, false});
     pool_.age(relaxation_, kSlackRounds);
     for (const LinearRow& row : rows) {
       const Index name = pool_.add(row, pool_.any_local() ? task_->number : -1, true);

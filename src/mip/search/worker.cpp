@@ -141,7 +141,7 @@ std::optional<Worker::End> Worker::look(bool first) {
   if (task_->depth == 0 && first && options_.probing) {
     constexpr std::int64_t kLooks = 20;  // at everything there is
     const std::int64_t most = kLooks * (problem_.rows().num_nonzeros() + problem_.num_columns());
-    if (!probe(domain_, propagation_, most, work_)) return closed(ClosedBy::conflict);
+    if (!probe(domain_, propagation_, most, work_, implied_)) return closed(ClosedBy::conflict);
   }
   double bound = -kInf;
   if (const std::optional<End> end = solve(first, bound)) return end;
@@ -235,7 +235,7 @@ Index Worker::separate(std::span<const double> point, bool integral) {
   const std::vector<double> copy(point.begin(), point.end());
   constexpr std::int64_t kNowhere = std::numeric_limits<std::int64_t>::max();
   const Index added =
-      separation_.run({domain_, copy, relaxation_, work_, integral},
+      separation_.run({domain_, copy, relaxation_, work_, implied_, integral},
                       task_ != nullptr ? task_->number : kNowhere, pool_, relaxation_);
   out_.generated_rows += added;
   return added;

@@ -8,7 +8,7 @@ namespace kiteknot::mip {
 void CliqueCuts::look(const Separable& where, std::vector<LinearRow>& found) {
   constexpr double kFraction = 1e-6, kLeastOver = 1e-3;
   constexpr std::int64_t kMostWork = 5'000'000;
-  if (!exclusions_) exclusions_.emplace(where.domain, where.work);
+  if (!exclusions_) exclusions_.emplace(where.domain, where.implied, where.work);
   if (exclusions_->num_cliques() == 0) return;
   const Problem& p = where.domain.problem();
   const std::size_t literals = 2 * at(p.num_columns());

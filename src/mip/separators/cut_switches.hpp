@@ -8,8 +8,12 @@ struct CutSwitches {
   bool paths = true;
   bool cliques = true;
   bool halves = true;
-  static constexpr CutSwitches none() { return {false, false, false, false}; }
-  [[nodiscard]] bool any() const noexcept { return tableau || paths || cliques || halves; }
+  bool covers = true;
+  bool implied = true;
+  static constexpr CutSwitches none() { return {false, false, false, false, false, false}; }
+  [[nodiscard]] bool any() const noexcept {
+    return tableau || paths || cliques || halves || covers || implied;
+  }
 };
 
 }  // namespace kiteknot::mip

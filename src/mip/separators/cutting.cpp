@@ -4,7 +4,9 @@
 #include <cmath>
 
 #include "mip/separators/cliques.hpp"
+#include "mip/separators/covers.hpp"
 #include "mip/separators/halves.hpp"
+#include "mip/separators/implied_bounds.hpp"
 #include "mip/separators/row_paths.hpp"
 #include "mip/separators/tableau_rows.hpp"
 
@@ -12,6 +14,8 @@ namespace kiteknot::mip {
 
 Cutting::Cutting(const CutSwitches& switches) {
   if (switches.cliques) all_.push_back(std::make_unique<CliqueCuts>());
+  if (switches.implied) all_.push_back(std::make_unique<ImpliedBounds>());
+  if (switches.covers) all_.push_back(std::make_unique<CoverCuts>());
   if (switches.paths) all_.push_back(std::make_unique<RowPaths>());
   if (switches.halves) all_.push_back(std::make_unique<HalfSums>());
   if (switches.tableau) all_.push_back(std::make_unique<TableauRows>());

@@ -8,6 +8,7 @@
 
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/row_pool.hpp"
+#include "mip/structures/implications.hpp"
 
 namespace kiteknot::mip {
 
@@ -20,7 +21,8 @@ struct Separable {
   std::span<const double> point;
   Relaxation& relaxation;  ///< stands at the point, unless that is whole; to be left as it is
   WorkCounter& work;
-  bool integral = false;  ///< it will be taken as a plan unless a row is found
+  const Implications& implied;  ///< as probing found them
+  bool integral = false;        ///< it will be taken as a plan unless a row is found
 };
 
 class Separator {

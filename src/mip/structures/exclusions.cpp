@@ -7,7 +7,7 @@
 
 namespace kiteknot::mip {
 
-Exclusions::Exclusions(const Domain& domain, WorkCounter& work) {
+Exclusions::Exclusions(const Domain& domain, const Implications& implied, WorkCounter& work) {
   const Problem& p = domain.problem();
   of_.resize(2 * at(p.num_columns()));
   const std::size_t most = 10 * static_cast<std::size_t>(p.rows().num_nonzeros()) + 1000;
@@ -16,6 +16,29 @@ Exclusions::Exclusions(const Domain& domain, WorkCounter& work) {
     work.add(2 * static_cast<std::int64_t>(row.index.size()));
     if (std::isfinite(row.upper)) add_row(row, domain, true);
     if (std::isfinite(row.lower)) add_row(row, domain, false);
+  }
+  add_implied(domain, implied);
+}
+
+// A literal that sets a yes-or-no column excludes its other value. What rows have said already is
+// left out.
+void Exclusions::add_implied(const Domain& domain, const Implications& implied) {
+  const auto free = [&](Index j) {
+    return domain.problem().integer(j) && domain.lower(j) == 0.0 && domain.upper(j) == 1.0;
+  };
+  for (const Implication& i : implied) {
+    if (!free(i.column) || !free(column_of(i.when))) continue;
+    if (i.upper ? i.bound >= 1.0 : i.bound <= 0.0) continue;
+    const Literal other = 2 * i.column + (i.upper ? 0 : 1);
+    bool known = false;
+    each_excluded(i.when, [&](Literal l) { known = known || l == other; });
+    if (known) continue;
+    const auto k = static_cast<Index>(num_cliques());
+    for (const Literal l : {i.when, other}) {
+      literals_.push_back(l);
+      of_[at(l)].push_back(k);
+    }
+    starts_.push_back(literals_.size());
   }
 }
 

@@ -8,24 +8,17 @@
 
 #include "base/work.hpp"
 #include "mip/domain/domain.hpp"
+#include "mip/structures/implications.hpp"
 
 namespace kiteknot::mip {
-
-/// A yes-or-no column and one of its two values: 2 j for x_j = 1, 2 j + 1 for x_j = 0.
-using Literal = Index;
-inline Index column_of(Literal l) {
-  return l / 2;
-}
-inline bool is_no(Literal l) {
-  return (l & 1) != 0;
-}
 
 class Exclusions {
  public:
   Exclusions() = default;
   /// What holds within the domain. O(entries of rows, sorted; at most a few times as many
   /// literals).
-  Exclusions(const Domain& domain, WorkCounter& work);
+  /// `implied`: what else is known of pairs.
+  Exclusions(const Domain& domain, const Implications& implied, WorkCounter& work);
 
   [[nodiscard]] std::size_t num_cliques() const noexcept { return starts_.size() - 1; }
   [[nodiscard]] std::span<const Literal> clique(std::size_t k) const {
@@ -44,6 +37,7 @@ class Exclusions {
  private:
   void add_row(const RowView& row, const Domain& domain, bool upper);
   void add_clique(std::size_t prefix, Literal extra);
+  void add_implied(const Domain& domain, const Implications& implied);
 
   struct Item {
     double raise = 0.0;  // rounded down
