@@ -1,7 +1,10 @@
 // Hard whole and mixed problems: what is proven within a time limit, and what is left. Pages of
 // Markdown.
 // Usage: bench_mip [SECONDS] [NAME]     20 s each if not said; problems whose name holds NAME
+//        bench_mip parts [SECONDS]      each part of the search left out in turn; 5 s each
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdlib>
 #include <functional>
@@ -45,6 +48,8 @@ std::vector<Case> cases() {
   for (const double ratio : {3.0, 5.0, 10.0}) {
     add("facility", fmt::format("16 x 50, {}", ratio), [=] { return facility(16, 50, ratio, 1); });
     add("facility", fmt::format("50 x 50, {}", ratio), [=] { return facility(50, 50, ratio, 1); });
+    add("facility", fmt::format("100 x 100, {}", ratio),
+        [=] { return facility(100, 100, ratio, 1); });
   }
   add("lots", "5 x 8", [] { return test::lots(5, 8, 1); });
   add("lots", "6 x 15", [] { return test::lots(6, 15, 1); });
@@ -58,6 +63,13 @@ std::vector<Case> cases() {
   add("stable set", "64, 0.2", [] { return stable_set(64, 0.2, 1); });
   add("queens", "5, 6 colours", [] { return queens(5, 6); });
   add("queens", "6, 7 colours", [] { return queens(6, 7); });
+  for (const int points : {20, 30})
+    add("colouring", fmt::format("{} points, 0.4", points),
+        [=] { return colouring(points, 8, 0.4, 1); });
+  for (const int points : {20, 40})
+    add("network", fmt::format("{} points", points), [=] { return network(points, 4, 1); });
+  for (const int choices : {60, 120})
+    add("logical", fmt::format("{} choices", choices), [=] { return logical(choices, 1); });
   add("bins", "24", [] { return bins(24, 100.0, 1); });
   add("generators", "10 x 24", [] { return generators(10, 24, 1); });
   add("generators", "30 x 24", [] { return generators(30, 24, 1); });
@@ -91,9 +103,77 @@ double shifted_mean(const std::vector<double>& values, double shift) {
   return std::exp(sum / static_cast<double>(values.size())) - shift;
 }
 
+// What the search is worth without each of its parts, on problems that it proves soon.
+int leave_out(double seconds) {
+  constexpr std::array<const char*, 24> kSoon = {
+      "boxes 5 x 100, 0.25",   "boxes 5 x 100, 0.75",
+      "set cover 200 x 2,000", "assignment B 5 x 100",
+      "assignment C 5 x 50",   "assignment C 5 x 100",
+      "facility 16 x 50, 3",   "facility 16 x 50, 5",
+      "facility 50 x 50, 10",  "lots 5 x 8",
+      "lots 6 x 15",           "Steiner triples 27",
+      "job shop 4 x 4",        "job shop 6 x 6",
+      "market split 3 rows",   "stable set 64, 0.2",
+      "queens 5, 6 colours",   "bins 24",
+      "generators 10 x 24",    "colouring 20 points, 0.4",
+      "network 20 points",     "logical 60 choices",
+      "logical 120 choices",   "assignment B 10 x 100"};
+  using Change = std::function<void(mip::SearchOptions&)>;
+  const std::vector<std::pair<std::string, Change>> changes = {
+      {"nothing left out", [](mip::SearchOptions&) {}},
+      {"no cuts", [](mip::SearchOptions& o) { o.cuts = mip::CutSwitches::none(); }},
+      {"no rows of the basis", [](mip::SearchOptions& o) { o.cuts.tableau = false; }},
+      {"no rows along paths", [](mip::SearchOptions& o) { o.cuts.paths = false; }},
+      {"no cliques", [](mip::SearchOptions& o) { o.cuts.cliques = false; }},
+      {"no halves", [](mip::SearchOptions& o) { o.cuts.halves = false; }},
+      {"no covers", [](mip::SearchOptions& o) { o.cuts.covers = false; }},
+      {"no implied bounds", [](mip::SearchOptions& o) { o.cuts.implied = false; }},
+      {"no probing", [](mip::SearchOptions& o) { o.probing = false; }},
+      {"no look at children", [](mip::SearchOptions& o) { o.strong = false; }},
+      {"no fixing by prices", [](mip::SearchOptions& o) { o.price_fixing = false; }},
+      {"no looking through", [](mip::SearchOptions& o) { o.look_through = false; }},
+      {"no look around the relaxation", [](mip::SearchOptions& o) { o.look_around = false; }},
+      {"no rounding", [](mip::SearchOptions& o) { o.rounding = false; }}};
+  std::cout << fmt::format(
+      "\n### Each part left out in turn\n\n{} problems of the table above, {:.0f} s each "
+      "(scripts/bench mip parts); means are shifted and geometric (10 ms, 100 nodes), what is not "
+      "proven counts as the whole time.\n\n"
+      "| left out | proven | time against the whole search | nodes against it |\n"
+      "| --- | --- | --- | --- |\n",
+      kSoon.size(), seconds);
+  double whole_time = 0.0, whole_nodes = 0.0;
+  for (const auto& [name, change] : changes) {
+    std::vector<double> times, nodes;
+    int proven = 0;
+    for (const Case& c : cases()) {
+      const std::string called = c.family + " " + c.name;
+      if (std::find(kSoon.begin(), kSoon.end(), called) == kSoon.end()) continue;
+      const mip::Problem p = c.make();
+      mip::SearchOptions options;
+      options.seconds = seconds;
+      change(options);
+      const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
+      proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
+      times.push_back(r.seconds);
+      nodes.push_back(static_cast<double>(r.nodes));
+    }
+    const double time = shifted_mean(times, 0.01), count = shifted_mean(nodes, 100.0);
+    if (whole_time == 0.0) {
+      whole_time = time;
+      whole_nodes = count;
+    }
+    std::cout << fmt::format("| {} | {} of {} | {:.2f} | {:.2f} |\n", name, proven, times.size(),
+                             time / whole_time, count / whole_nodes);
+    std::cout.flush();
+  }
+  return 0;
+}
+
 }  // namespace
 
 int main(int count, char** arguments) {
+  if (count > 1 && std::string(arguments[1]) == "parts")
+    return leave_out(count > 2 ? std::atof(arguments[2]) : 5.0);
   const double seconds = count > 1 ? std::atof(arguments[1]) : 20.0;
   const std::string wanted = count > 2 ? arguments[2] : "";
   const double unit = unit_seconds();

@@ -282,6 +282,106 @@ inline mip::Problem queens(int side, int colours) {
   return stepping(std::move(p));
 }
 
+/// Colours for a random graph: as few as possible of `colours`, used in order. Edges with
+/// probability `density`.
+inline mip::Problem colouring(int points, int colours, double density, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  std::vector<Index> used;
+  for (int c = 0; c < colours; ++c) used.push_back(binary(p, 1.0));
+  for (std::size_t c = 1; c < at(colours); ++c)
+    p.add_row(at_least({{used[c - 1], 1.0}, {used[c], -1.0}}, 0.0));
+  std::vector<std::vector<Index>> x(at(points));
+  for (std::vector<Index>& of : x) {
+    LinearRow one;
+    for (int c = 0; c < colours; ++c) {
+      of.push_back(binary(p, 0.0));
+      one.entries.push_back({of.back(), 1.0});
+    }
+    p.add_row(equal(one.entries, 1.0));
+  }
+  for (std::size_t a = 0; a < x.size(); ++a)
+    for (std::size_t b = a + 1; b < x.size(); ++b) {
+      if (!random.chance(density)) continue;
+      for (std::size_t c = 0; c < at(colours); ++c)
+        p.add_row(at_most({{x[a][c], 1.0}, {x[b][c], 1.0}, {used[c], -1.0}}, 0.0));
+    }
+  return stepping(std::move(p));
+}
+
+/// One source feeds all other points of a random network; opening an arc costs, and so does what
+/// flows. After Magnanti and Wong 1984, "Network design and transportation planning".
+inline mip::Problem network(int points, int arcs_a_point, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  std::vector<LinearRow> balance(at(points));
+  double all = 0.0;
+  for (std::size_t v = 1; v < at(points); ++v) {
+    const double need = whole(random, 1, 10);
+    balance[v].lower = balance[v].upper = need;
+    all += need;
+  }
+  balance[0].lower = balance[0].upper = -all;
+  const auto arc = [&](std::int64_t from, std::int64_t to) {
+    const double room = random.chance(0.5) ? all : std::ceil(all / 2.0);
+    const Index flow = p.add_column(0.0, room, false, whole(random, 1, 5));
+    const Index open = binary(p, whole(random, 50, 200));
+    balance[at(from)].entries.push_back({flow, -1.0});
+    balance[at(to)].entries.push_back({flow, 1.0});
+    p.add_row(at_most({{flow, 1.0}, {open, -room}}, 0.0));
+  };
+  for (std::int64_t v = 1; v < points; ++v) {
+    arc(random.between(0, v - 1), v);  // so that everybody can be reached
+    for (int k = 1; k < arcs_a_point; ++k) {
+      const auto from = random.between(0, points - 1);
+      if (from != v) arc(from, v);
+    }
+  }
+  for (LinearRow& row : balance) p.add_row(row);
+  return p;
+}
+
+/// Choices with worth under rules of the kinds that people state: implications, at most so many of
+/// a few, either this or that, and two budgets.
+inline mip::Problem logical(int choices, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  for (int j = 0; j < choices; ++j) binary(p, -whole(random, 1, 60));
+  const auto any = [&] { return static_cast<Index>(random.between(0, choices - 1)); };
+  for (int k = 0; k < 2 * choices; ++k) {
+    std::set<Index> some;
+    while (some.size() < 4) some.insert(any());
+    LinearRow row;
+    for (const Index j : some) row.entries.push_back({j, 1.0});
+    switch (random.between(0, 3)) {
+      case 0:  // the first implies one of the others
+        row.entries[0].value = -1.0;
+        p.add_row(at_least(row.entries, 0.0));
+        break;
+      case 1:
+        p.add_row(at_most(row.entries, 2.0));
+        break;
+      case 2:  // with the first, none of the others
+        row.entries[0].value = 3.0;
+        p.add_row(at_most(row.entries, 3.0));
+        break;
+      default:
+        p.add_row(at_least(row.entries, 1.0));
+        break;
+    }
+  }
+  for (int k = 0; k < 2; ++k) {
+    LinearRow row;
+    double sum = 0.0;
+    for (int j = 0; j < choices; ++j) {
+      row.entries.push_back({static_cast<Index>(j), whole(random, 5, 50)});
+      sum += row.entries.back().value;
+    }
+    p.add_row(at_most(row.entries, std::floor(0.4 * sum)));
+  }
+  return stepping(std::move(p));
+}
+
 /// Items into as few bins as possible.
 inline mip::Problem bins(int items, double room, std::uint64_t seed) {
   Random random(seed);
