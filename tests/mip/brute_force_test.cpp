@@ -32,7 +32,7 @@ TEST_CASE(
   }
   CHECK(feasible > 500);
   CHECK(infeasible > 500);
-  CHECK(nodes > 2000);
+  CHECK(nodes > 1500);
 }
 
 TEST_CASE("goals without a known step are proven too", "[mip][oracle]") {

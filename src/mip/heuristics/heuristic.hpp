@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "mip/propagators/propagation.hpp"
+#include "mip/relaxation/relaxation.hpp"
 #include "mip/search/cutoff.hpp"
 
 namespace kiteknot::mip {
@@ -28,6 +29,16 @@ struct Sighting {
   int depth = 0;
   std::int64_t nodes = 0;  ///< looked at so far
   WorkCounter& work;
+  Relaxation& relaxation;    ///< may be moved on where the node is divided next
+  std::int64_t pivots = 0;   ///< of the search so far
+  std::int64_t spent = 0;    ///< work on nodes and parts so far
+  std::int64_t& own_pivots;  ///< counts those of a heuristic's own solves
+  const Interrupt& interrupt;
+  std::span<const double> best_plan;  ///< empty: none
+  /// A search of a part of the problem, ended after so many nodes: a plan better than the best one,
+  /// if it finds one. Empty: there is no such search here.
+  const std::function<std::optional<std::vector<double>>(Problem part, std::int64_t nodes)>&
+      part_search;
 };
 
 class Heuristic {
@@ -45,6 +56,8 @@ class Heuristic {
 struct HeuristicSwitches {
   bool core = true;
   bool rounding = true;
+  bool dives = true;
+  bool near_plan = true;
 };
 std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& switches);
 

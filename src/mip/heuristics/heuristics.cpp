@@ -1,6 +1,8 @@
 // The heuristics of a search, each from a node's relaxation to one point.
 
 #include "mip/heuristics/core.hpp"
+#include "mip/heuristics/dive.hpp"
+#include "mip/heuristics/neighbourhood.hpp"
 #include "mip/heuristics/rounding.hpp"
 
 namespace kiteknot::mip {
@@ -9,6 +11,8 @@ std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& swit
   std::vector<std::unique_ptr<Heuristic>> all;
   if (switches.core) all.push_back(std::make_unique<AroundRelaxation>());
   if (switches.rounding) all.push_back(std::make_unique<RoundingWithPropagation>());
+  if (switches.dives) all.push_back(std::make_unique<Dive>());
+  if (switches.near_plan) all.push_back(std::make_unique<NearBestPlan>());
   return all;
 }
 

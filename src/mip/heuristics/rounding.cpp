@@ -9,9 +9,9 @@ namespace kiteknot::mip {
 
 bool RoundingWithPropagation::wants(const Sighting& node) const {
   constexpr std::int64_t kEvery = 64, kEveryWithoutPlan = 8;
-  return node.moment == Sighting::Moment::divided &&
-         (node.depth == 0 || (node.cutoff.best == kInf && node.nodes % kEveryWithoutPlan == 0) ||
-          node.nodes % kEvery == 0);
+  if (node.moment == Sighting::Moment::relaxed) return node.depth == 0;
+  return node.depth == 0 || (node.cutoff.best == kInf && node.nodes % kEveryWithoutPlan == 0) ||
+         node.nodes % kEvery == 0;
 }
 
 std::optional<std::vector<double>> RoundingWithPropagation::look(const Sighting& node) {

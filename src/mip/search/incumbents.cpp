@@ -11,6 +11,13 @@ double rounded_up(const Rational& goal) {
   return step_up(near);
 }
 
+std::vector<double> in_doubles(std::span<const Rational> plan) {
+  std::vector<double> point;
+  point.reserve(plan.size());
+  for (const Rational& x : plan) point.push_back(x.to_double());
+  return point;
+}
+
 bool Incumbents::offer(Found found) {
   if (best_plan_ && found.goal >= best_plan_->goal) return false;
   replace(std::move(found));
@@ -18,6 +25,7 @@ bool Incumbents::offer(Found found) {
 }
 
 void Incumbents::replace(Found found) {
+  shared_ = std::make_shared<const std::vector<Rational>>(found.plan);
   best_ = rounded_up(found.goal);
   best_plan_ = std::move(found);
 }

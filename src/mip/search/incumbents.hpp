@@ -9,6 +9,8 @@ namespace kiteknot::mip {
 /// A double at least as large as an exact goal: a bound that reaches it has reached the goal.
 double rounded_up(const Rational& goal);
 
+std::vector<double> in_doubles(std::span<const Rational> plan);
+
 class Incumbents {
  public:
   explicit Incumbents(double step) : step_(step) {}
@@ -20,6 +22,10 @@ class Incumbents {
   [[nodiscard]] const Found& plan() const { return *best_plan_; }
   /// Its goal rounded up; infinite where there is none, or its goal is beyond the doubles.
   [[nodiscard]] double best() const noexcept { return best_; }
+  /// A copy to share; null where there is none.
+  [[nodiscard]] const std::shared_ptr<const std::vector<Rational>>& shared() const noexcept {
+    return shared_;
+  }
   [[nodiscard]] Cutoff cutoff() const noexcept { return {best_, step_}; }
   void hand_over(SearchResult& result);
 
@@ -27,6 +33,7 @@ class Incumbents {
   double step_;
   double best_ = std::numeric_limits<double>::infinity();
   std::optional<Found> best_plan_;
+  std::shared_ptr<const std::vector<Rational>> shared_;
 };
 
 }  // namespace kiteknot::mip

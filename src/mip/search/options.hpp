@@ -42,6 +42,8 @@ struct SearchOptions {
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
   bool look_around = true;   ///< for plans around the root's relaxation
   bool rounding = true;      ///< of relaxed points, with propagation
+  bool dives = true;         ///< from a relaxed point down to a plan
+  bool near_plan = true;     ///< small searches where the best plan and a relaxed point agree
   bool strong = true;        ///< look at children before branching where history is short
   bool probing = true;       ///< of yes-or-no columns at the root
   bool look_through = true;  ///< what is left of a node, where that is little

@@ -7,6 +7,7 @@
 #include "mip/heuristics/exchange.hpp"
 #include "mip/problem/violation.hpp"
 #include "mip/search/incumbents.hpp"
+#include "mip/search/search.hpp"
 #include "mip/search/worker.hpp"
 
 namespace kiteknot::mip {
@@ -30,6 +31,11 @@ bool Worker::meets_generated(std::span<const Rational> plan) {
   return separate(point, true) == 0 && pool_.met_exactly(plan);
 }
 
+void Worker::take_best(std::shared_ptr<const std::vector<Rational>> plan) {
+  best_plan_ = std::move(plan);
+  best_point_ = in_doubles(*best_plan_);
+}
+
 bool Worker::judge_plan(std::span<const Rational> plan, std::string_view by) {
   Verdict verdict = judge_(plan);
   if (!verdict.accepted || !meets_generated(plan)) return false;
@@ -37,6 +43,7 @@ bool Worker::judge_plan(std::span<const Rational> plan, std::string_view by) {
   if (goal_ && goal >= *goal_) return true;
   goal_ = goal;
   best_ = rounded_up(goal);
+  take_best(std::make_shared<const std::vector<Rational>>(plan.begin(), plan.end()));
   out_.plans.push_back({{plan.begin(), plan.end()},
                         std::move(goal),
                         std::move(verdict.remarks),
@@ -93,23 +100,62 @@ bool Worker::propose(Sighting::Moment moment) {
   const std::function<std::vector<double>()> reduced_costs = [&] {
     return relaxation_.reduced_costs();
   };
+  std::function<std::optional<std::vector<double>>(Problem, std::int64_t)> part_search;
+  if (problem_.generator() == nullptr)  // its twins are the coordinator's to make
+    part_search = [this](Problem part, std::int64_t nodes) {
+      return search_part(std::move(part), nodes);
+    };
+  const auto work = [&] { return work_.units() + relaxation_.simplex().work().units(); };
   std::vector<double> point;  // a copy, since a plan that is tried moves the relaxation
   for (std::size_t k = 0; k < heuristics_.size(); ++k) {
-    Sighting node{moment,       domain_, propagation_, relaxation_.point(), reduced_costs, cutoff(),
-                  task_->depth, nodes_,  work_};
+    Sighting node{.moment = moment,
+                  .domain = domain_,
+                  .propagation = propagation_,
+                  .point = relaxation_.point(),
+                  .reduced_costs = reduced_costs,
+                  .cutoff = cutoff(),
+                  .depth = task_->depth,
+                  .nodes = nodes_,
+                  .work = work_,
+                  .relaxation = relaxation_,
+                  .pivots = pivots_ + out_.pivots,
+                  .spent = work(),
+                  .own_pivots = out_.pivots,
+                  .interrupt = interrupt_,
+                  .best_plan = best_point_,
+                  .part_search = part_search};
     if (!heuristics_[k]->wants(node)) continue;
     if (point.empty()) point.assign(node.point.begin(), node.point.end());
     node.point = point;
     Tally& tally = heuristic_tallies_[k];
-    const std::int64_t before = work_.units();
+    const std::int64_t before = work();
     const std::size_t plans = out_.plans.size();
     if (const auto proposed = heuristics_[k]->look(node))
       (void)try_plan(*proposed, heuristics_[k]->name());
     ++tally.calls;
-    tally.work += work_.units() - before;
+    tally.work += work() - before;
     tally.steps += static_cast<std::int64_t>(out_.plans.size() - plans);
   }
   return !point.empty();
+}
+
+// The best plan is told first, so that only better ones count.
+std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_t nodes) {
+  SearchOptions options = options_;
+  options.nodes = std::min(nodes, options_.nodes - nodes_);
+  options.seconds = options_.seconds - clock_.seconds();
+  options.gap = 0.0;
+  options.plans.clear();
+  options.plans.push_back(*best_plan_);
+  options.known_bound = -kInf;
+  options.pseudo_costs.reset();
+  options.near_plan = options.probing = options.structures = false;
+  options.basis = {};
+  const SearchResult inner = Search(std::move(part), judge_, options).run();
+  work_.add(inner.work);
+  out_.pivots += inner.pivots;
+  if (!inner.plan || inner.found_by == "an earlier answer") return std::nullopt;
+  return in_doubles(*inner.plan);
 }
 
 // Visits what the node can still hold below the best plan; true where that was all.

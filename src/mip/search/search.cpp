@@ -160,6 +160,7 @@ Snapshot Search::snapshot() const {
   Snapshot known;
   if (incumbents_.any()) known.goal = incumbents_.plan().goal;
   known.best = incumbents_.best();
+  known.plan = incumbents_.shared();
   known.nodes = result_.nodes;
   known.pivots = result_.pivots;
   known.root = root_;

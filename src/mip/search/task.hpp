@@ -20,6 +20,7 @@ struct RootFacts {
 struct Snapshot {
   std::optional<Rational> goal;                           ///< of the best plan
   double best = std::numeric_limits<double>::infinity();  ///< the same, rounded up
+  std::shared_ptr<const std::vector<Rational>> plan;      ///< the best one
   std::int64_t nodes = 0, pivots = 0;                     ///< so far
   std::shared_ptr<const RootFacts> root;                  ///< once the root was divided
   // What other workers found since this one's last task.

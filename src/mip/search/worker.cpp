@@ -28,8 +28,10 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
       separation_(problem_),
       cutting_(options.any_plan ? CutSwitches::none() : options.cuts),
       pseudo_costs_(problem_.num_columns()),
-      heuristics_(heuristics(
-          {.core = options.look_around && !options.any_plan, .rounding = options.rounding})),
+      heuristics_(heuristics({.core = options.look_around && !options.any_plan,
+                              .rounding = options.rounding,
+                              .dives = options.dives,
+                              .near_plan = options.near_plan && !options.any_plan})),
       heuristic_tallies_(heuristics_.size()) {
   relaxation_.simplex().set_seed(options_.seed);
   if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == problem_.num_columns())
@@ -73,6 +75,7 @@ void Worker::learn(const Snapshot& known) {
   if (known.goal && (!goal_ || *known.goal < *goal_)) {
     goal_ = known.goal;
     best_ = known.best;
+    if (known.plan) take_best(known.plan);
   }
   pseudo_costs_.learn_from(known.lessons);
   for (const PooledRow& row : known.rows) pool_.adopt(row);
@@ -158,7 +161,7 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
   for (int round = 0;; ++round) {
     const lp::Report report = relax(false, quick);
     if (const std::optional<End> end = take_report(report, bound)) return end;
-    if (task_->depth == 0 && round == 0) propose(Sighting::Moment::relaxed);
+    if (task_->depth == 0 && round == 0 && propose_at_root()) continue;
     const Branched& from = task_->branched;
     if (round == 0 && first && from.column >= 0)
       pseudo_costs_.learn(
@@ -183,6 +186,17 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
     // A point outside the tightened domain says nothing about where to branch.
     if (!domain_.cuts_off(relaxation_.point(), before)) return std::nullopt;
   }
+}
+
+// Before cuts; true where the relaxation moved on the way, and is to be solved again from where it
+// was.
+bool Worker::propose_at_root() {
+  const NodeBasis stand = pool_.basis(relaxation_);
+  const std::int64_t before = relaxation_.simplex().work().units();
+  (void)propose(Sighting::Moment::relaxed);
+  if (relaxation_.simplex().work().units() == before) return false;
+  pool_.set_basis(stand, relaxation_);
+  return true;
 }
 
 // What the relaxation's verdict means for the node, and its bound.

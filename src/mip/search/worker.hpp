@@ -105,9 +105,12 @@ class Worker {
 
   // points.cpp: from a point to a plan
   bool propose(Sighting::Moment moment);
+  bool propose_at_root();
+  std::optional<std::vector<double>> search_part(Problem part, std::int64_t nodes);
   bool look_through_rest(double bound);
   bool try_plan(std::span<const double> point, std::string_view by);
   [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
+  void take_best(std::shared_ptr<const std::vector<Rational>> plan);
   bool judge_plan(std::span<const Rational> plan, std::string_view by);
   [[nodiscard]] std::vector<Rational> exact_point(std::span<const double> point) const;
 
@@ -155,6 +158,8 @@ class Worker {
   // The best plan that is known here.
   std::optional<Rational> goal_;
   double best_ = std::numeric_limits<double>::infinity();
+  std::shared_ptr<const std::vector<Rational>> best_plan_;
+  std::vector<double> best_point_;  // the same
 
   // What the root found out, as far as it is used here.
   std::shared_ptr<const RootFacts> root_;

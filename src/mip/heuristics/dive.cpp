@@ -1,0 +1,116 @@
+#include "mip/heuristics/dive.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/tolerances.hpp"
+
+namespace kiteknot::mip {
+namespace {
+
+constexpr std::int64_t kGrace = 5'000;  // pivots before the share counts
+constexpr std::int64_t kShare = 5;      // one of so many pivots
+
+}  // namespace
+
+bool Dive::wants(const Sighting& node) const {
+  constexpr std::int64_t kEvery = 50, kEveryWithoutPlan = 10;
+  if (pivots_ > node.pivots / kShare + kGrace) return false;
+  // Before cuts only where nothing else has come up with a plan.
+  if (node.depth == 0) return node.moment == Sighting::Moment::divided || node.cutoff.best == kInf;
+  const std::int64_t every = node.cutoff.best == kInf ? kEveryWithoutPlan : kEvery;
+  return node.nodes % (every * (1 + calls_ - points_)) == 0;
+}
+
+// Rows that keep the column from going up, or down.
+double Dive::locks(const Problem& problem, Index j, bool up) const {
+  const auto index = problem.columns().index(j);
+  const auto value = problem.columns().value(j);
+  double count = 0.0;
+  for (std::size_t k = 0; k < index.size(); ++k) {
+    const bool raises = (value[k] > 0.0) == up;
+    count += std::isfinite(raises ? problem.row_upper(index[k]) : problem.row_lower(index[k]));
+  }
+  return count;
+}
+
+void Dive::list_steps(const Sighting& node, std::span<const double> point) {
+  const Problem& problem = node.domain.problem();
+  steps_.clear();
+  for (Index j = 0; j < problem.num_columns(); ++j) {
+    if (!problem.integer(j) || node.domain.fixed(j)) continue;
+    const double x = point[at(j)], below = std::floor(x), part = x - below;
+    if (std::min(part, 1.0 - part) <= Tolerances{}.integrality) continue;
+    Step step{j, below, below + 1.0, part};
+    bool up = part > 0.5;
+    if (by_locks_) {
+      const double down_locks = locks(problem, j, false), up_locks = locks(problem, j, true);
+      up = up_locks != down_locks ? up_locks < down_locks : up;
+      step.score = std::min(down_locks, up_locks) + (up ? 1.0 - part : part);
+    } else if (up) {
+      step.score = 1.0 - part;
+    }
+    if (up) std::swap(step.near, step.far);
+    steps_.push_back(step);
+  }
+  node.work.add(problem.num_columns());
+  std::stable_sort(steps_.begin(), steps_.end(),
+                   [](const Step& a, const Step& b) { return a.score < b.score; });
+}
+
+bool Dive::fix(const Sighting& node, Index j, double value) {
+  return node.domain.raise_lower(j, value) && node.domain.drop_upper(j, value) &&
+         node.propagation.run(node.domain, node.work);
+}
+
+bool Dive::relax(const Sighting& node) {
+  constexpr std::int64_t kMostPivots = 2'000;  // a solve
+  node.relaxation.follow(node.domain);
+  const lp::Report report = node.relaxation.solve({.max_pivots = kMostPivots,
+                                                   .cutoff = node.cutoff.target(),
+                                                   .quick = true,
+                                                   .exact_pivots = 0,
+                                                   .interrupt = node.interrupt});
+  pivots_ += report.pivots;
+  node.own_pivots += report.pivots;
+  return report.status == lp::Status::optimal;
+}
+
+bool Dive::descend(const Sighting& node) {
+  constexpr std::size_t kPartAStep = 8;  // of the fractional columns
+  list_steps(node, node.point);
+  while (!steps_.empty()) {
+    if (pivots_ > node.pivots / kShare + 2 * kGrace || node.interrupt.now()) return false;
+    const std::size_t many = 1 + steps_.size() / kPartAStep;
+    Step last;
+    std::size_t before_last = node.domain.mark();
+    bool possible = true;
+    for (std::size_t k = 0; k < steps_.size() && k < many && possible; ++k) {
+      if (node.domain.fixed(steps_[k].column)) continue;
+      last = steps_[k];
+      before_last = node.domain.mark();
+      possible = fix(node, last.column, last.near);
+    }
+    if (!possible || !relax(node)) {
+      if (last.column < 0) return false;
+      node.domain.undo_to(before_last);
+      if (!fix(node, last.column, last.far) || !relax(node)) return false;
+    }
+    list_steps(node, node.relaxation.point());
+  }
+  return true;
+}
+
+std::optional<std::vector<double>> Dive::look(const Sighting& node) {
+  by_locks_ = calls_++ % 2 == 1;
+  const std::size_t mark = node.domain.mark();
+  std::optional<std::vector<double>> point;
+  if (descend(node)) {
+    ++points_;
+    point.emplace(node.relaxation.point().begin(), node.relaxation.point().end());
+  }
+  node.domain.undo_to(mark);
+  return point;
+}
+
+}  // namespace kiteknot::mip

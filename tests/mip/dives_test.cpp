@@ -1,0 +1,83 @@
+// Heuristics that solve relaxations or parts of the problem: they find plans where nothing else
+// does, and what they find is a plan.
+#include <catch2/catch.hpp>
+
+#include "support/brute_force.hpp"
+#include "support/search_families.hpp"
+
+using namespace kiteknot;
+using namespace kiteknot::test;
+
+namespace {
+
+mip::SearchOptions alone(std::int64_t nodes) {
+  mip::SearchOptions o;
+  o.look_around = o.look_through = o.rounding = o.dives = o.near_plan = false;
+  o.cuts = mip::CutSwitches::none();  // more is left to the tree
+  o.nodes = nodes;
+  return o;
+}
+
+const mip::Tally* tally_of(const mip::SearchResult& r, std::string_view name) {
+  for (const mip::PartTally& p : r.parts)
+    if (p.name == name) return &p.tally;
+  return nullptr;
+}
+
+}  // namespace
+
+TEST_CASE("a dive finds a plan at the root, over whole columns and with real ones",
+          "[mip][dives]") {
+  int found = 0, with_real = 0;
+  for (const std::uint64_t seed : {1U, 2U, 3U, 4U}) {
+    for (const bool real : {false, true}) {
+      CAPTURE(seed, real);
+      mip::Problem p = real ? lots(3, 8, seed) : cover(50, 120, 0.06, seed);
+      if (real) {  // stocks and lots may be split
+        mip::Problem mixed;
+        for (linalg::Index j = 0; j < p.num_columns(); ++j)
+          mixed.add_column(p.lower(j), p.upper(j), p.upper(j) <= 1.0, p.cost(j));
+        for (linalg::Index i = 0; i < p.num_rows(); ++i) {
+          mip::LinearRow row{{}, p.row_lower(i), p.row_upper(i), true};
+          for (std::size_t k = 0; k < p.row(i).index.size(); ++k)
+            row.entries.push_back({p.row(i).index[k], p.row(i).value[k]});
+          mixed.add_row(row);
+        }
+        p = mixed;
+      }
+      mip::SearchOptions o = alone(1);
+      CHECK_FALSE(mip::Search(p, judge_of(p), o).run().plan);
+      o.dives = true;
+      const mip::SearchResult r = mip::Search(p, judge_of(p), o).run();
+      if (!r.plan) continue;
+      ++(real ? with_real : found);
+      CHECK(satisfies(p, *r.plan));
+      CHECK(r.found_by == "a dive");
+      REQUIRE(tally_of(r, "a dive") != nullptr);
+      CHECK(tally_of(r, "a dive")->steps > 0);
+    }
+  }
+  CHECK(found >= 3);
+  CHECK(with_real >= 3);
+}
+
+TEST_CASE("small searches near the best plan find better ones", "[mip][dives]") {
+  int better = 0;
+  for (const std::uint64_t seed : {1U, 2U, 3U}) {
+    CAPTURE(seed);
+    const mip::Problem p = assignment(10, 60, seed);
+    mip::SearchOptions o = alone(400);
+    o.dives = true;
+    const mip::SearchResult without = mip::Search(p, judge_of(p), o).run();
+    o.near_plan = true;
+    const mip::SearchResult with = mip::Search(p, judge_of(p), o).run();
+    REQUIRE(without.plan);
+    REQUIRE(with.plan);
+    CHECK(satisfies(p, *with.plan));
+    CHECK(with.goal.to_double() >= with.bound);
+    const mip::Tally* tally = tally_of(with, "a search near the best plan");
+    REQUIRE(tally != nullptr);
+    better += tally->steps > 0 && with.goal < without.goal ? 1 : 0;
+  }
+  CHECK(better >= 2);
+}
