@@ -8,7 +8,7 @@ namespace {
 struct SolveArguments {
   ModelArguments model;
   SearchArguments search;
-  std::string result, plan, save, history;
+  std::string result, plan, save, history, start;
   bool relaxed = false, quiet = false;
 };
 
@@ -58,7 +58,8 @@ int run(const SolveArguments& a) {
   need_apart(
       {{"--result", a.result}, {"--save", a.save}, {"--plan", a.plan}, {"--history", a.history}},
       model.sources());
-  const SolveOptions options = a.search.options();
+  SolveOptions options = a.search.options();
+  if (!a.start.empty()) options.start = read_partial_plan(a.start, model).value();
   const Origin origin = a.model.origin();
   LiveLine line(model, a.quiet);
   Recorder recorder(model, line, a.history, origin);
@@ -88,7 +89,10 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
                       "the same with where it came from, for 'compare' later (JSON)");
   command->add_option("--history", a->history, "note the run in this history (SQLite)");
   command->add_option("--plan", a->plan, "write the plan (CSV) here");
-  command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional");
+  command
+      ->add_option("--start", a->start,
+                   "begin with this plan, or part of one (CSV); what it leaves open is filled in")
+      ->excludes(command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional"));
   a->search.add_to(*command);
   command->add_flag("--quiet", a->quiet, "print nothing but errors");
   return [a] { return run(*a); };

@@ -21,6 +21,9 @@ struct SolveOptions {
   double memory_bytes = 4.0 * 1024.0 * 1024.0 * 1024.0;  ///< for the open branches of a search
   std::uint64_t seed = 1;                                ///< for choices that are drawn by lot
   StopToken stop{};  ///< of a StopSwitch: ends the search by hand
+  /// Values to start from, of some decisions or all: a plan that has them is looked for first, the
+  /// rest as good as a short search gets it. Whole ones are kept; real ones follow.
+  std::vector<std::pair<Decision, Rational>> start{};
   /// Rules that are found while searching (generator.hpp): within the one search, or in rounds of
   /// search, look and search again, each told to the observer.
   std::shared_ptr<const Generator> generator{};
@@ -102,6 +105,8 @@ struct SearchCounts {
       0;  ///< rules that the first branch's relaxation was given: every plan meets them
   /// What the goal was proven to be at best before any branching, as the user states it.
   std::optional<double> root_bound;
+  std::string start;  ///< what came of the values to start from: "plan", "none", empty: not given
+  std::optional<double> start_value;  ///< its goal, as the user states it
   std::string structure;  ///< "knapsack": all of the model is one, solved by its own algorithm
   std::vector<Progress> progress;
   /// Branches that hold nothing more, by what showed it: "conflict", "relaxation", "bound",

@@ -145,6 +145,8 @@ Json search_of(const Result& r) {
           {"generated_constraints", r.search.generated_constraints},
           {"seconds", r.search.seconds},
           {"stopped_by", text_or_null(r.search.stopped_by)},
+          {"start", text_or_null(r.search.start)},
+          {"start_value", number(r.search.start_value)},
           {"structure", text_or_null(r.search.structure)},
           {"closed", std::move(closed)},
           {"parts", parts_of(r.search)},

@@ -70,6 +70,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.rooms = true;
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   if (memory != nullptr) memory->start(o, lowering);
+  for (const auto& [decision, value] : options.start) o.start.emplace_back(decision.id, value);
   return o;
 }
 
@@ -170,8 +171,8 @@ GoalResult first_goal(const ModelData& m, const Result& result, const mip::Searc
 }
 
 // `before`: seconds until the search began.
-SearchCounts counts_of(const mip::SearchResult& found, double before, const Lowering& lowering,
-                       const Translator& translator) {
+SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_start,
+                       const Lowering& lowering, const Translator& translator) {
   SearchCounts counts;
   counts.nodes = found.nodes;
   counts.lp_iterations = found.pivots;
@@ -191,6 +192,8 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, const Lowe
       counts.parts.push_back({std::string(p.kind), std::string(p.name), p.tally.calls, p.tally.work,
                               p.tally.steps, p.tally.conflicts});
   for (const mip::Standing& s : found.history) counts.progress.push_back(translator.progress_of(s));
+  if (had_start) counts.start = found.start_goal ? "plan" : "none";
+  if (found.start_goal) counts.start_value = lowering.to_user(found.start_goal->to_double());
   return counts;
 }
 
@@ -204,6 +207,8 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   const Model model = given;  // whoever listens may change theirs
   const ModelData& m = model.data();
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
+  const Plan stated(model);
+  for (const auto& [decision, value] : options.start) (void)stated[decision];  // it is this model's
   const Stopwatch clock;
   const Interrupt interrupt{&clock, options.seconds, options.stop.flag()};
   Lowering lowering;
@@ -261,7 +266,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   tell_stretches(result.relaxed, found, lowering, result);
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
-  result.search = counts_of(found, before, lowering, translator);
+  result.search = counts_of(found, before, !options.start.empty(), lowering, translator);
   return result;
 }
 

@@ -315,6 +315,7 @@ class AnswerPage {
     if (!r_.relaxed_only && r_.has_integers && r_.relaxed.value) relaxation();
     if (!r_.relaxed_only && r_.relaxed.infeasible && r_.has_integers)
       page_.say("Not even fractions of decisions would meet the rules.", 2);
+    if (!r_.search.start.empty()) start();
     std::string line =
         !r_.search.structure.empty() ? fmt::format(
                                            "All of it is one {}, solved by a dynamic program: no "
@@ -378,6 +379,17 @@ class AnswerPage {
     cuts(value);
   }
 
+  // What became of the values that the search was to start from.
+  void start() {
+    if (r_.search.start == "none")
+      return page_.say("No plan was found that keeps what the start decides.", 2);
+    page_.say(r_.goals.empty() || !r_.search.start_value
+                  ? "The start, filled in where it was open, is a plan."
+                  : fmt::format("The start, filled in where it was open, is a plan: {} is {}.",
+                                goal_name(), figure(*r_.search.start_value)),
+              2);
+  }
+
   // How far the first branch came on the way from the relaxed goal to the plan's.
   void cuts(double relaxed) {
     if (r_.search.cuts == 0 || !r_.search.root_bound || r_.goals.empty() || !r_.goals[0].value)
@@ -387,7 +399,7 @@ class AnswerPage {
     if (!(std::abs(all) > 0.0)) return;
     constexpr double kLittle = 0.005, kNearlyAll = 0.995;
     const double share = gone / all;
-    page_.say(fmt::format("{} at the start {} the relaxed goal {}.",
+    page_.say(fmt::format("{} before any branching {} the relaxed goal {}.",
                           counted(static_cast<std::size_t>(r_.search.cuts), "cut"),
                           r_.search.cuts == 1 ? "moves" : "move",
                           share < kLittle

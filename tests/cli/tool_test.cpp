@@ -296,6 +296,34 @@ TEST_CASE("a part of a plan is completed, or told to be impossible", "[cli]") {
   CHECK(has(never.out, "no plan that keeps the 2 decisions of"));
 }
 
+TEST_CASE("a search starts from a plan, from part of one, or says that none keeps it", "[cli]") {
+  const std::string start =
+      file("start.csv", "decision,value\nrun[rokka battle],1\nrun[tail parade],1\n");
+  const Ran part = run("solve " + in_demo("programme.knot") + " --start " + start);
+  CHECK(part.code == 0);
+  CHECK(has(part.out, "crowd is 492"));
+  CHECK(has(part.out, "The start, filled in where it was open, is a plan: crowd is 486."));
+  const Ran broken =
+      run("solve " + in_demo("programme.knot") + " --start " + in_demo("by_hand.csv"));
+  CHECK(broken.code == 0);
+  CHECK(has(broken.out, "No plan was found that keeps what the start decides."));
+  // Solved as one knapsack: the start counts all the same.
+  file("start.csv", "decision,value\npack[spar set],1\n");
+  const std::string result = (scratch() / "started.json").string();
+  const Ran crate =
+      run("solve " + in_demo("crate.knot") + " --start " + start + " --result " + result);
+  CHECK(has(crate.out, "The start, filled in where it was open, is a plan: worth is "));
+  const Json search = Json::parse(slurp(result))["search"];
+  CHECK(search["start"] == "plan");
+  CHECK(search["start_value"] <= 161.0);
+  CHECK(search["cuts"].is_number());
+  CHECK(run("solve " + in_demo("crate.knot") + " --relaxed --start " + start).code == 2);
+  file("start.csv", "decision,value\npack[spar sets],1\n");
+  const Ran unknown = run("solve " + in_demo("crate.knot") + " --start " + start);
+  CHECK(unknown.code == 3);
+  CHECK(has(unknown.err, "nearest is 'pack[spar set]'"));
+}
+
 TEST_CASE("convert writes MPS and the names beside it", "[cli]") {
   const std::string target = (scratch() / "depots.mps").string();
   const Ran r = run("convert " + in_demo("depots.knot") + " " + target);

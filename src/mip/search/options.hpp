@@ -35,6 +35,9 @@ struct SearchOptions {
       0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
   bool any_plan = false;                     ///< the goal does not matter
   std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
+  /// Values of some columns to start from: the whole ones are fixed and the rest is searched for a
+  /// while before anything else.
+  std::vector<std::pair<Index, Rational>> start;
   /// The first columns, which the plans tell and the judge looks at; the others follow from them.
   /// -1: all.
   Index decisions = -1;

@@ -139,21 +139,49 @@ bool Worker::propose(Sighting::Moment moment) {
   return !point.empty();
 }
 
-// The best plan is told first, so that only better ones count.
-std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_t nodes) {
+NodeOutcome Worker::complete_start() {
+  constexpr std::int64_t kNodes = 500;
+  Problem part = problem_;
+  for (const auto& [j, value] : options_.start) {
+    const double v = value.to_double();
+    if (!problem_.integer(j) || !value.is_integer() || v < part.lower(j) || v > part.upper(j))
+      continue;
+    part.set_bounds(j, v, v);
+  }
+  if (problem_.generator() != nullptr) return hand_out(End::stopped);
+  SearchResult inner = Search(std::move(part), judge_, part_options(kNodes)).run();
+  take_work_of(inner);
+  if (!inner.plan) return hand_out(End::stopped);
+  out_.start_goal = inner.goal;
+  (void)judge_plan(*inner.plan, "the start");
+  return hand_out(End::stopped);
+}
+
+SearchOptions Worker::part_options(std::int64_t nodes) const {
   SearchOptions options = options_;
   options.nodes = std::min(nodes, options_.nodes - nodes_);
   options.seconds = options_.seconds - clock_.seconds();
   options.gap = 0.0;
   options.plans.clear();
-  options.plans.push_back(*best_plan_);
+  options.start.clear();
   options.known_bound = -kInf;
   options.pseudo_costs.reset();
   options.near_plan = options.probing = options.structures = false;
   options.basis = {};
-  const SearchResult inner = Search(std::move(part), judge_, options).run();
+  return options;
+}
+
+void Worker::take_work_of(const SearchResult& inner) {
   work_.add(inner.work);
   out_.pivots += inner.pivots;
+}
+
+// The best plan is told first, so that only better ones count.
+std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_t nodes) {
+  SearchOptions options = part_options(nodes);
+  options.plans.push_back(*best_plan_);
+  const SearchResult inner = Search(std::move(part), judge_, options).run();
+  take_work_of(inner);
   if (!inner.plan || inner.found_by == "an earlier answer") return std::nullopt;
   return in_doubles(*inner.plan);
 }

@@ -86,6 +86,7 @@ struct SearchResult {
   std::string stopped_by;       ///< "time", "nodes", "gap", "memory", "hand" or empty
   std::string reason;           ///< why undecided or unproven without a limit
   std::string found_by;
+  std::optional<Rational> start_goal;  ///< of the plan that keeps the values to start from
   std::string structure;          ///< "knapsack": all of the problem is one, and was solved as one
   std::vector<Standing> history;  ///< at every better plan, and at the end
   lp::Basis root_basis;

@@ -70,6 +70,12 @@ bool Search::start() {
     return false;
   }
   result_.work += work.units();
+  if (!options_.start.empty()) {
+    NodeOutcome started = worker_.complete_start();
+    take_counts(started);
+    take_plans(started);
+    result_.start_goal = std::move(started.start_goal);
+  }
   if (options_.structures && !options_.any_plan) solve_structure();
   Node node;
   node.bound = root.bound;

@@ -62,6 +62,7 @@ struct NodeOutcome {
   std::vector<Child> children;                              ///< the first is looked at first
   std::shared_ptr<const KeptBasis> basis;                   ///< for them; none where it is not kept
   std::vector<Found> plans;                                 ///< each better than the one before
+  std::optional<Rational> start_goal;        ///< of the plan that keeps the values to start from
   std::optional<std::vector<Rational>> ray;  ///< with the last plan: the goal has no end
   std::shared_ptr<const RootFacts> root;     ///< of a root that was divided
   std::vector<PooledRow> rows;               ///< new ones

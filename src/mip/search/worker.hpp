@@ -38,6 +38,9 @@ class Worker {
   NodeOutcome try_given_plans();
   /// The relaxation of the problem as stated; then limits of whole rows are rounded for good.
   RootOutcome solve_as_stated();
+  /// After that: a plan with the values to start from, if a small search finds one. Those that no
+  /// plan can have, fractions or beyond the bounds, are left open.
+  NodeOutcome complete_start();
   /// Where the relaxed goal has no end: a plan and a direction, or why there is none.
   NodeOutcome settle_endless_root();
   NodeOutcome process(const Task& task, const Snapshot& known);
@@ -107,6 +110,8 @@ class Worker {
   bool propose(Sighting::Moment moment);
   bool propose_at_root();
   std::optional<std::vector<double>> search_part(Problem part, std::int64_t nodes);
+  [[nodiscard]] SearchOptions part_options(std::int64_t nodes) const;
+  void take_work_of(const SearchResult& inner);
   bool look_through_rest(double bound);
   bool try_plan(std::span<const double> point, std::string_view by);
   [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
