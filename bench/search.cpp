@@ -34,7 +34,8 @@ void add_profile(const std::string& name, const mip::SearchResult& r) {
 void measure(const std::string& name, const mip::Problem& p, std::int64_t nodes) {
   mip::SearchOptions options;
   options.nodes = nodes;
-  options.structures = false;  // nodes are what is measured
+  options.structures = options.near_plan = false;  // nodes are what is measured
+  options.cuts = mip::CutSwitches::none();
   options.seconds = 120.0;
   const Stopwatch clock;
   const mip::SearchResult r = mip::Search(p, exact_judge(p), options).run();

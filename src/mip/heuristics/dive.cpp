@@ -8,14 +8,18 @@
 namespace kiteknot::mip {
 namespace {
 
-constexpr std::int64_t kGrace = 5'000;  // pivots before the share counts
-constexpr std::int64_t kShare = 5;      // one of so many pivots
+constexpr std::int64_t kGrace = 5'000'000;  // units of work before the share counts
+constexpr std::int64_t kShare = 8;          // one of so many units
+
+std::int64_t work_of(const Sighting& node) {
+  return node.work.units() + node.relaxation.simplex().work().units();
+}
 
 }  // namespace
 
 bool Dive::wants(const Sighting& node) const {
   constexpr std::int64_t kEvery = 50, kEveryWithoutPlan = 10;
-  if (pivots_ > node.pivots / kShare + kGrace) return false;
+  if (work_ > node.spent / kShare + kGrace) return false;
   // Before cuts only where nothing else has come up with a plan.
   if (node.depth == 0) return node.moment == Sighting::Moment::divided || node.cutoff.best == kInf;
   const std::int64_t every = node.cutoff.best == kInf ? kEveryWithoutPlan : kEvery;
@@ -71,16 +75,17 @@ bool Dive::relax(const Sighting& node) {
                                                    .quick = true,
                                                    .exact_pivots = 0,
                                                    .interrupt = node.interrupt});
-  pivots_ += report.pivots;
   node.own_pivots += report.pivots;
   return report.status == lp::Status::optimal;
 }
 
 bool Dive::descend(const Sighting& node) {
   constexpr std::size_t kPartAStep = 8;  // of the fractional columns
+  const std::int64_t before = work_of(node);
   list_steps(node, node.point);
   while (!steps_.empty()) {
-    if (pivots_ > node.pivots / kShare + 2 * kGrace || node.interrupt.now()) return false;
+    if (work_ + work_of(node) - before > node.spent / kShare + 2 * kGrace || node.interrupt.now())
+      return false;
     const std::size_t many = 1 + steps_.size() / kPartAStep;
     Step last;
     std::size_t before_last = node.domain.mark();
@@ -104,12 +109,14 @@ bool Dive::descend(const Sighting& node) {
 std::optional<std::vector<double>> Dive::look(const Sighting& node) {
   by_locks_ = calls_++ % 2 == 1;
   const std::size_t mark = node.domain.mark();
+  const std::int64_t before = work_of(node);
   std::optional<std::vector<double>> point;
   if (descend(node)) {
     ++points_;
     point.emplace(node.relaxation.point().begin(), node.relaxation.point().end());
   }
   node.domain.undo_to(mark);
+  work_ += work_of(node) - before;
   return point;
 }
 

@@ -31,7 +31,7 @@ class Dive final : public Heuristic {
 
   std::vector<Step> steps_;
   bool by_locks_ = false;
-  std::int64_t calls_ = 0, points_ = 0, pivots_ = 0;
+  std::int64_t calls_ = 0, points_ = 0, work_ = 0;
 };
 
 }  // namespace kiteknot::mip

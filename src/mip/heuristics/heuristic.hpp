@@ -30,7 +30,6 @@ struct Sighting {
   std::int64_t nodes = 0;  ///< looked at so far
   WorkCounter& work;
   Relaxation& relaxation;    ///< may be moved on where the node is divided next
-  std::int64_t pivots = 0;   ///< of the search so far
   std::int64_t spent = 0;    ///< work on nodes and parts so far
   std::int64_t& own_pivots;  ///< counts those of a heuristic's own solves
   const Interrupt& interrupt;

@@ -53,7 +53,7 @@ void keep_implied(const Moved& moved, Literal when, std::size_t most, Implicatio
 
 bool probe(Domain& domain, Propagation& propagation, std::int64_t most, WorkCounter& work,
            Implications& implied) {
-  const std::size_t most_implied = 20 * at(domain.problem().num_columns()) + 10'000;
+  const std::size_t most_implied = 5 * at(domain.problem().num_columns()) + 10'000;
   const Problem& p = domain.problem();
   std::vector<Index> order;
   for (Index j = 0; j < p.num_columns(); ++j)

@@ -118,7 +118,6 @@ bool Worker::propose(Sighting::Moment moment) {
                   .nodes = nodes_,
                   .work = work_,
                   .relaxation = relaxation_,
-                  .pivots = pivots_ + out_.pivots,
                   .spent = work(),
                   .own_pivots = out_.pivots,
                   .interrupt = interrupt_,

@@ -146,7 +146,7 @@ class Worker {
   struct CutRounds {
     int rounds = 0, stalls = 0;
     double first = -std::numeric_limits<double>::infinity(), last = first;
-    std::int64_t work = 0;
+    std::int64_t work = 0;  // of everything before the first
     bool over = false;
   } cut_rounds_;  // at the root
   PseudoCosts pseudo_costs_;

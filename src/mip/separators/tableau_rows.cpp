@@ -7,7 +7,7 @@ namespace kiteknot::mip {
 
 void TableauRows::look(const Separable& where, std::vector<LinearRow>& found) {
   constexpr std::size_t kMost = 100;  // columns a round
-  constexpr double kFarthest = 1e6;   // largest multiplier over the smallest that counts
+  constexpr double kNoise = 1e-9;     // of the largest multiplier
   lp::Simplex& simplex = where.relaxation.simplex();
   const SumVariables variables(where.relaxation);
   const lp::Program& program = simplex.program();
@@ -27,7 +27,7 @@ void TableauRows::look(const Separable& where, std::vector<LinearRow>& found) {
     for (const double y : inverse) largest = std::max(largest, std::abs(y));
     combination_.clear();
     for (Index i = 0; i < program.num_rows(); ++i) {
-      if (std::abs(inverse[at(i)]) * kFarthest * 1e3 < largest) continue;
+      if (std::abs(inverse[at(i)]) < kNoise * largest || inverse[at(i)] == 0.0) continue;
       combination_.add(program, i, inverse[at(i)]);
       where.work.add(program.rows().size(i));
     }
