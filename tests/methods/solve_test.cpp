@@ -303,3 +303,40 @@ TEST_CASE("a model that is one knapsack says so, and one with another rule does 
   if (more.outcome == Outcome::optimal) CHECK(more.goal() <= bag.goal());
   CHECK(answer_page(more).find("knapsack") == std::string::npos);
 }
+
+TEST_CASE("a start changes where the search begins, not where it ends", "[methods]") {
+  Random random(23);
+  int kept = 0, none = 0;
+  for (int round = 0; round < 150; ++round) {
+    CAPTURE(round);
+    const Drawn d = draw(random);
+    SolveOptions options;
+    std::vector<std::pair<Decision, Rational>> start;
+    for (std::int32_t i = 0; i < d.pick.size(); ++i)
+      if (random.chance(0.6))
+        start.emplace_back(d.pick["i" + std::to_string(i)],
+                           random.chance(0.5) ? Rational(1) : Rational(0));
+    options.start = start;
+    const Result r = solve(d.model, options);
+    REQUIRE(r.has_plan() == d.best.has_value());
+    if (r.has_plan()) CHECK(r.goal() == *d.best);
+    if (start.empty()) {
+      CHECK(r.search.start.empty());
+      continue;
+    }
+    ++(r.search.start == "plan" ? kept : none);
+    CHECK(r.search.start == (r.search.start_value ? "plan" : "none"));
+    if (!r.search.start_value || !d.best) continue;
+    const bool maximize = d.model.goal_sense() == Sense::maximize;
+    const double best = d.best->to_double(), first = *r.search.start_value;
+    CHECK((maximize ? first <= best + 1e-9 : first >= best - 1e-9));
+    if (r.search.root_bound)
+      CHECK((maximize ? *r.search.root_bound >= best - 1e-9 : *r.search.root_bound <= best + 1e-9));
+  }
+  CHECK(kept > 20);
+  CHECK(none > 20);
+  const Drawn one = draw(random), other = draw(random);
+  SolveOptions foreign;
+  foreign.start.emplace_back(other.pick["i0"], Rational(1));
+  CHECK_THROWS_AS(solve(one.model, foreign), UsageError);
+}

@@ -1,4 +1,5 @@
-// Rounds of cuts at the root.
+// Rounds of cuts at the root. They hold for every plan that is better than the best one was when
+// they were made: what prices have fixed by then is taken for granted.
 
 #include <algorithm>
 #include <cmath>

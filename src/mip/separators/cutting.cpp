@@ -67,8 +67,9 @@ std::size_t num_between(const Separable& where) {
 const std::vector<LinearRow>& Cutting::round(const Separable& where) {
   found_.clear();
   chosen_.clear();
+  const std::size_t most = kSomeCuts + num_between(where) / 2;
   for (std::size_t k = 0; k < all_.size(); ++k) {
-    if (!all_[k]->wants(where)) continue;
+    if (!all_[k]->wants(where) || (all_[k]->last_resort() && found_.size() >= most)) continue;
     looked_.clear();
     const std::int64_t before = where.work.units();
     all_[k]->look(where, looked_);
@@ -80,7 +81,6 @@ const std::vector<LinearRow>& Cutting::round(const Separable& where) {
   weigh(where.point);
   const Index columns = where.domain.problem().num_columns();
   dense_.resize(at(columns));
-  const std::size_t most = kSomeCuts + num_between(where) / 2;
   const std::size_t longest = 100 + at(columns) / 5;
   std::vector<char> out(found_.size(), 0);
   for (std::size_t f = 0; f < found_.size() && chosen_.size() < most; ++f) {

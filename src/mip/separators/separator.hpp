@@ -30,6 +30,8 @@ class Separator {
   virtual ~Separator() = default;
   [[nodiscard]] virtual std::string_view name() const = 0;
   [[nodiscard]] virtual bool wants(const Separable& where) const = 0;
+  /// Of cuts: only asked where the other families find few.
+  [[nodiscard]] virtual bool last_resort() const { return false; }
   virtual void look(const Separable& where, std::vector<LinearRow>& found) = 0;
 };
 
