@@ -246,7 +246,7 @@ class Simplex {
   Report last_resort(const SolveOptions& options);
   bool bound_meets_objective();
   struct EndGoal {
-    double value = 0.0, size = 0.0;  // size: of all terms
+    double value, size;  // size: of all terms
   };
   const EndGoal& end_goal();
   double quick_bound(std::vector<Interval>* reduced);

@@ -99,8 +99,9 @@ bool Simplex::bound_meets_objective() {
 
 const Simplex::EndGoal& Simplex::end_goal() {
   if (!end_goal_) {
-    end_goal_.emplace();
-    end_goal_->value = objective(&end_goal_->size);
+    double size = 0.0;
+    const double value = objective(&size);
+    end_goal_ = EndGoal{value, size};
   }
   return *end_goal_;
 }
