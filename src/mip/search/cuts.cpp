@@ -12,7 +12,7 @@ namespace kiteknot::mip {
 bool Worker::worth_another_round(double bound) {
   constexpr int kMostRounds = 60, kMostStalls = 6;
   constexpr double kLeastGain = 0.01;  // of all that was gained
-  constexpr std::int64_t kMostWork = 20, kGrace = 2'000'000;
+  constexpr std::int64_t kMostWork = 5, kGrace = 20'000;
   CutRounds& r = cut_rounds_;
   if (r.rounds == 0) {
     r.first = r.last = bound;

@@ -176,6 +176,9 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       if (interrupt_.now()) return End::stopped;
       continue;
     }
+    // Where little is left, that is less work than cuts are.
+    if (task_->depth == 0 && round <= 1 && !integral && look_through_rest(bound))
+      return closed(ClosedBy::remainder);
     if (!integral && cut(bound)) {
       if (interrupt_.now()) return End::stopped;
       continue;
