@@ -11,9 +11,6 @@ struct CutSwitches {
   bool covers = true;
   bool implied = true;
   static constexpr CutSwitches none() { return {false, false, false, false, false, false}; }
-  [[nodiscard]] bool any() const noexcept {
-    return tableau || paths || cliques || halves || covers || implied;
-  }
 };
 
 }  // namespace kiteknot::mip
