@@ -65,4 +65,26 @@ Index PseudoCosts::choose(const Domain& domain, std::span<const double> point) c
   return choose(fractional, point);
 }
 
+PseudoCosts PseudoCosts::of(std::span<const Index> columns) const {
+  PseudoCosts part(static_cast<Index>(columns.size()));
+  for (std::size_t k = 0; k < columns.size(); ++k) {
+    part.down_[k] = down_[at(columns[k])];
+    part.up_[k] = up_[at(columns[k])];
+  }
+  part.all_down_ = all_down_;
+  part.all_up_ = all_up_;
+  return part;
+}
+
+PseudoCosts PseudoCosts::spread(std::span<const Index> columns, Index num_columns) const {
+  PseudoCosts all(num_columns);
+  for (std::size_t k = 0; k < columns.size(); ++k) {
+    all.down_[at(columns[k])] = down_[k];
+    all.up_[at(columns[k])] = up_[k];
+  }
+  all.all_down_ = all_down_;
+  all.all_up_ = all_up_;
+  return all;
+}
+
 }  // namespace kiteknot::mip

@@ -42,6 +42,9 @@ class PseudoCosts {
   }
   /// The product of what both sides are expected to raise the goal by.
   [[nodiscard]] double score(Index column, double fraction) const;
+  /// What was learned of these columns only, and the same spread out again over all.
+  [[nodiscard]] PseudoCosts of(std::span<const Index> columns) const;
+  [[nodiscard]] PseudoCosts spread(std::span<const Index> columns, Index num_columns) const;
   /// Whether the upper child of a column with this fraction should be looked at first.
   [[nodiscard]] static bool up_first(double fraction) { return fraction > 0.5; }
 

@@ -7,7 +7,7 @@
 namespace kiteknot::mip {
 
 bool NearBestPlan::wants(const Sighting& node) const {
-  constexpr std::int64_t kEvery = 50, kShare = 8, kGrace = 100'000;  // of work
+  constexpr std::int64_t kEvery = 50, kShare = 8, kGrace = 2'000'000;  // of work
   return node.moment == Sighting::Moment::divided && node.depth > 0 && !node.best_plan.empty() &&
          node.part_search && node.nodes - last_at_ >= kEvery * (1 + 2 * (calls_ - points_)) &&
          work_ <= node.spent / kShare + kGrace;

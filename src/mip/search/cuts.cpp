@@ -12,17 +12,18 @@ namespace kiteknot::mip {
 bool Worker::worth_another_round(double bound) {
   constexpr int kMostRounds = 60, kMostStalls = 6;
   constexpr double kLeastGain = 0.01;  // of all that was gained
-  constexpr std::int64_t kMostWork = 5, kGrace = 20'000;
+  constexpr std::int64_t kMostWork = 20, kGrace = 2'000'000;
   CutRounds& r = cut_rounds_;
   if (r.rounds == 0) {
     r.first = r.last = bound;
-    r.work = work_.units() + relaxation_.simplex().work().units();
+    r.work = work_.units() + relaxation_.simplex().work().units() + options_.root_work;
   } else {
     const double gain = bound - r.last, all = bound - r.first;
     r.stalls = gain > kLeastGain * all && gain > 1e-9 * std::abs(bound) ? 0 : r.stalls + 1;
     r.last = std::max(r.last, bound);
   }
-  const std::int64_t spent = work_.units() + relaxation_.simplex().work().units() - r.work;
+  const std::int64_t spent =
+      work_.units() + relaxation_.simplex().work().units() + options_.root_work - r.work;
   return r.rounds++ < kMostRounds && r.stalls < kMostStalls && spent <= kMostWork * r.work + kGrace;
 }
 
@@ -40,7 +41,7 @@ bool Worker::worth_their_rows(double bound) const {
 // True where the relaxation changed and is to be solved again. At the end rows that turned out
 // slack leave it.
 bool Worker::cut(double bound) {
-  if (cutting_.empty() || task_->depth > 0 || cut_rounds_.over) return false;
+  if (cutting_.empty() || task_->depth > 0 || task_->brief || cut_rounds_.over) return false;
   constexpr int kSlackRounds = 3;
   bool found = false;
   if (worth_another_round(bound)) {

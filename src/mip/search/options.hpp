@@ -12,7 +12,9 @@
 
 #include "lp/exact_basis.hpp"
 #include "mip/branching/pseudo_costs.hpp"
+#include "mip/presolve/draft.hpp"
 #include "mip/separators/cut_switches.hpp"
+#include "mip/structures/implications.hpp"
 
 namespace kiteknot::mip {
 
@@ -43,18 +45,24 @@ struct SearchOptions {
   Index decisions = -1;
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
-  bool look_around = true;   ///< for plans around the root's relaxation
-  bool rounding = true;      ///< of relaxed points, with propagation
-  bool dives = true;         ///< from a relaxed point down to a plan
-  bool near_plan = true;     ///< small searches where the best plan and a relaxed point agree
-  bool strong = true;        ///< look at children before branching where history is short
-  bool probing = true;       ///< of yes-or-no columns at the root
-  bool look_through = true;  ///< what is left of a node, where that is little
-  bool price_fixing = true;  ///< columns by their reduced costs
-  CutSwitches cuts{};        ///< families of cuts, at the root
-  bool structures = true;    ///< a problem that is all one structure, by its own algorithm
-  bool rooms = false;        ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
-  lp::Basis basis;           ///< to start the relaxation from
+  bool brief_look = true;            ///< a few nodes before presolve and cuts
+  bool presolve = true;              ///< the problem is made smaller after its first relaxation
+  Keeps keeps = Keeps::a_best_plan;  ///< what presolve has to leave: all plans where the judge or
+                                     ///< a generator knows of rules that no row says
+  Implications implied;              ///< known of the problem's columns
+  bool look_around = true;           ///< for plans around the root's relaxation
+  bool rounding = true;              ///< of relaxed points, with propagation
+  bool dives = true;                 ///< from a relaxed point down to a plan
+  bool near_plan = true;       ///< small searches where the best plan and a relaxed point agree
+  bool strong = true;          ///< look at children before branching where history is short
+  bool probing = true;         ///< of yes-or-no columns at the root
+  bool look_through = true;    ///< what is left of a node, where that is little
+  bool price_fixing = true;    ///< columns by their reduced costs
+  CutSwitches cuts{};          ///< families of cuts, at the root
+  bool structures = true;      ///< a problem that is all one structure, by its own algorithm
+  bool rooms = false;          ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
+  std::int64_t root_work = 0;  ///< spent on the relaxation elsewhere, before `basis` came of it
+  lp::Basis basis;             ///< to start the relaxation from
   lp::ExactLimits exact;
 };
 

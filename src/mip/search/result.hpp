@@ -46,6 +46,12 @@ struct RelaxedAnswer {
   bool degenerate = false;
 };
 
+/// What presolve left of the problem.
+struct Left {
+  Index columns = 0, rows = 0;
+  double relaxed_value = -std::numeric_limits<double>::infinity();  ///< of its relaxed goal
+};
+
 /// Why a node holds nothing more: each of these is a proof, up to `unresolved`.
 enum class ClosedBy : std::uint8_t {
   none,
@@ -78,6 +84,7 @@ struct SearchResult {
   /// looked at.
   double root_bound = -std::numeric_limits<double>::infinity();
   RelaxedAnswer relaxed;
+  std::optional<Left> left;  ///< nothing: it was searched as it came
   std::int64_t nodes = 0, pivots = 0, generated_rows = 0, cuts = 0, work = 0;
   std::int64_t look_pivots = 0;  ///< of these, spent on looking at children before branching
   std::int64_t root_pivots = 0;  ///< of the relaxation as it came

@@ -10,6 +10,25 @@
 
 namespace kiteknot::mip {
 
+namespace {
+
+// Beside or into the one of the same name.
+void add_part(std::vector<PartTally>& parts, PartTally part) {
+  const auto it = std::find_if(parts.begin(), parts.end(), [&](const PartTally& p) {
+    return p.kind == part.kind && p.name == part.name;
+  });
+  if (it == parts.end()) {
+    parts.push_back(std::move(part));
+    return;
+  }
+  it->tally.calls += part.tally.calls;
+  it->tally.work += part.tally.work;
+  it->tally.steps += part.tally.steps;
+  it->tally.conflicts += part.tally.conflicts;
+}
+
+}  // namespace
+
 Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* listener)
     : judge_(std::move(judge)),
       options_(std::move(options)),
@@ -32,7 +51,11 @@ SearchResult Search::run() {
     result_.outcome = Outcome::infeasible;
   } else if (start()) {
     try {
+      brief_ = options_.presolve && worker_.problem().num_integers() > 0;
+      work_before_ = result_.work;
       loop();
+      if (std::exchange(brief_, false) && goes_on()) search_inside();
+      if (goes_on()) loop();
     } catch (const std::bad_alloc&) {  // the best plan, and what is proven, are kept
       unresolved_bound_ = std::min({unresolved_bound_, current_bound_, global_bound(kInf)});
       next_ = kNoNode;
@@ -44,8 +67,9 @@ SearchResult Search::run() {
   }
   incumbents_.hand_over(result_);
   result_.pivots += result_.look_pivots;
-  result_.pseudo_costs = worker_.take_pseudo_costs();
+  if (!result_.pseudo_costs) result_.pseudo_costs = worker_.take_pseudo_costs();
   result_.parts = worker_.parts();
+  for (PartTally& part : inside_) add_part(result_.parts, std::move(part));
   result_.seconds = clock_.seconds();
   return std::move(result_);
 }
@@ -126,9 +150,13 @@ void Search::solve_structure() {
   take_plans(found);
 }
 
+bool Search::goes_on() {
+  return (next_ != kNoNode || !open_.empty()) && !result_.ray && !closes(options_.known_bound) &&
+         !out_of_limits();
+}
+
 void Search::loop() {
-  while (next_ != kNoNode || !open_.empty()) {
-    if (closes(options_.known_bound) || out_of_limits()) return;
+  while (goes_on() && !brief_look_is_over()) {
     const bool stay = next_ != kNoNode;
     const NodeId id = stay ? std::exchange(next_, kNoNode) : open_.pop();
     if (closes(tree_[id].bound)) {
@@ -151,6 +179,7 @@ Task Search::task_for(NodeId id, bool stay) {
   task.number = node.number;
   task.depth = node.depth;
   task.bound = node.bound;
+  task.brief = brief_;
   task.stay = stay && node.depth > 0;
   task.branched = node.branched;
   task.basis = node.basis;

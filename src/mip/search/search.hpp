@@ -8,6 +8,7 @@
 // nodes, the best plan, bounds and counts) and touches no relaxation itself.
 
 #include "base/work.hpp"
+#include "mip/presolve/presolve.hpp"
 #include "mip/search/incumbents.hpp"
 #include "mip/search/options.hpp"
 #include "mip/search/result.hpp"
@@ -26,10 +27,17 @@ class Search {
  private:
   [[nodiscard]] bool start();
   void loop();
+  [[nodiscard]] bool goes_on();
   [[nodiscard]] Task task_for(NodeId id, bool stay);
   [[nodiscard]] Snapshot snapshot() const;
   void answer_unbounded();
   void solve_structure();
+
+  // inside.cpp: the search of what presolve leaves
+  void search_inside();
+  [[nodiscard]] bool brief_look_is_over() const;
+  [[nodiscard]] SearchOptions options_inside(const Presolved& reduced) const;
+  void take_in(SearchResult inner, const Presolved& reduced, double before);
 
   // what comes back
   bool merge(NodeId id, NodeOutcome outcome);
@@ -68,6 +76,9 @@ class Search {
       std::numeric_limits<double>::infinity();  // of nodes that could not be settled
   double current_bound_ = -std::numeric_limits<double>::infinity();
   std::int64_t next_number_ = 0;
+  bool brief_ = false;             // a first look, before presolve
+  std::int64_t work_before_ = 0;   // of what came before that look
+  std::vector<PartTally> inside_;  // of presolve and the search inside
   SearchResult result_;
 };
 

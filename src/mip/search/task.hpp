@@ -33,6 +33,7 @@ struct Task {
   std::int64_t number = 0;
   int depth = 0;
   double bound = -std::numeric_limits<double>::infinity();
+  bool brief = false;     ///< no cuts and no probing: little may be left
   bool stay = false;      ///< a child of the last node, which goes on from where the worker is
   std::size_t stops = 0;  ///< of the worker's way that remain
   std::vector<Leg> legs;  ///< from there; valid while the task is worked on

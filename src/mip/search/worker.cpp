@@ -27,6 +27,7 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
       pool_(problem_, relaxation_, number),
       separation_(problem_),
       cutting_(options.any_plan ? CutSwitches::none() : options.cuts),
+      implied_(options.implied),
       pseudo_costs_(problem_.num_columns()),
       heuristics_(heuristics({.core = options.look_around && !options.any_plan,
                               .rounding = options.rounding,
@@ -141,7 +142,7 @@ NodeOutcome Worker::process(const Task& task, const Snapshot& known) {
 std::optional<Worker::End> Worker::look(bool first) {
   if (!propagation_.run(domain_, work_)) return closed(ClosedBy::conflict);
   KITEKNOT_ASSERT((propagation_.check_invariants(domain_), true), "activities follow the domain");
-  if (task_->depth == 0 && first && options_.probing) {
+  if (task_->depth == 0 && first && options_.probing && !task_->brief) {
     constexpr std::int64_t kLooks = 20;  // at everything there is
     const std::int64_t most = kLooks * (problem_.rows().num_nonzeros() + problem_.num_columns());
     if (!probe(domain_, propagation_, most, work_, implied_)) return closed(ClosedBy::conflict);

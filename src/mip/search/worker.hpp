@@ -142,7 +142,7 @@ class Worker {
   RowPool pool_;
   Separation separation_;
   Cutting cutting_;
-  Implications implied_;  // as probing at the root found them
+  Implications implied_;  // as probing found them
   struct CutRounds {
     int rounds = 0, stalls = 0;
     double first = -std::numeric_limits<double>::infinity(), last = first;

@@ -1,0 +1,165 @@
+// The search of what presolve leaves of the problem: its plans come back as plans of the problem as
+// it came, and are judged as such.
+
+#include <algorithm>
+#include <cmath>
+
+#include "mip/presolve/reduced_generator.hpp"
+#include "mip/search/search.hpp"
+
+namespace kiteknot::mip {
+namespace {
+
+// Tells of the inner search in terms of the outer one.
+class Outward final : public Listener {
+ public:
+  Outward(Listener* to, const WayBack& way_back, double constant, double before, double best)
+      : to_(to), way_back_(way_back), constant_(constant), before_(before), best_(best) {}
+  [[nodiscard]] Standing turned(Standing s) const {
+    s.seconds += before_;
+    s.best = add_up(s.best, constant_);
+    s.bound = add_down(s.bound, constant_);
+    return s;
+  }
+  /// Whether it is one that the outer search does not have.
+  [[nodiscard]] bool news(const Standing& turned) const { return turned.best < best_; }
+  void better_plan(const Standing& s, std::span<const Rational> plan) override {
+    const Standing here = turned(s);
+    if (to_ != nullptr && news(here)) to_->better_plan(here, way_back_.restore(plan));
+  }
+  void progress(const Standing& s) override {
+    if (to_ != nullptr) to_->progress(turned(s));
+  }
+
+ private:
+  Listener* to_;
+  const WayBack& way_back_;
+  double constant_, before_, best_;
+};
+
+lp::Basis reduced_basis(const lp::Basis& full, const Draft::Reduced& left) {
+  lp::Basis basis;
+  if (full.empty()) return basis;
+  for (const Index j : left.way_back.kept()) basis.columns.push_back(full.columns[at(j)]);
+  for (const Index i : left.rows)
+    basis.rows.push_back(i < 0 || at(i) >= full.rows.size() ? lp::Place::basic : full.rows[at(i)]);
+  return basis;
+}
+
+}  // namespace
+
+SearchOptions Search::options_inside(const Presolved& reduced) const {
+  const Draft::Reduced& left = reduced.left;
+  SearchOptions o = options_;
+  o.presolve = o.probing = o.rooms = false;
+  o.implied = reduced.implied;
+  o.plans.clear();
+  if (incumbents_.any())
+    if (auto plan = left.way_back.reduce(incumbents_.plan().plan))
+      o.plans.push_back(std::move(*plan));
+  o.start.clear();
+  const std::vector<Index>& kept = left.way_back.kept();
+  if (options_.decisions >= 0)
+    o.decisions = static_cast<Index>(
+        std::lower_bound(kept.begin(), kept.end(), options_.decisions) - kept.begin());
+  const double constant = left.constant.to_double();
+  o.known_bound =
+      add_down(std::max(options_.known_bound, global_bound(kInf)), step_down(-constant));
+  o.goal_offset += constant;
+  if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == left.way_back.num_columns())
+    o.pseudo_costs = options_.pseudo_costs->of(kept);
+  o.nodes -= result_.nodes;
+  o.seconds -= clock_.seconds();
+  o.root_work = options_.root_work + work_before_;
+  o.basis = reduced_basis(result_.root_basis, left);
+  return o;
+}
+
+// Most everyday problems are settled within a few nodes: less work than presolve and cuts are.
+bool Search::brief_look_is_over() const {
+  constexpr std::int64_t kNodes = 100, kGrace = 600'000;  // units of work, beside the relaxation's
+  return brief_ && (result_.nodes >= kNodes || result_.work - work_before_ > work_before_ + kGrace);
+}
+
+// What the brief look left open is searched from the root again.
+void Search::search_inside() {
+  const Problem& p = worker_.problem();
+  WorkCounter work;
+  work.obey(interrupt_);
+  const Keeps keeps = p.generator() != nullptr ? Keeps::all_plans : options_.keeps;
+  std::optional<Presolved> reduced = presolve(p, keeps, options_.probing, work);
+  result_.work += work.units();
+  if (!reduced) return;
+  for (const Presolved::Part& part : reduced->parts)
+    if (part.tally.calls > 0) inside_.push_back({"presolve", part.name, part.tally});
+  if (!reduced->possible) {
+    next_ = kNoNode;
+    open_.clear();
+    return;
+  }
+  Draft::Reduced& left = reduced->left;
+  if (p.generator() != nullptr)
+    left.problem.set_generator(std::make_shared<ReducedGenerator>(*p.generator(), left.way_back));
+  const Judge judge = [&](std::span<const Rational> plan) {
+    Verdict verdict = judge_(left.way_back.restore(plan));
+    verdict.goal -= left.constant;
+    return verdict;
+  };
+  const double before = clock_.seconds();
+  Outward outward(listener_, left.way_back, left.constant.to_double(), before, incumbents_.best());
+  SearchResult inner = Search(left.problem, judge, options_inside(*reduced), &outward).run();
+  const bool endless = inner.outcome == Outcome::unbounded;
+  take_in(std::move(inner), *reduced, before);
+  if (endless) return;  // its direction is found again over all columns
+  next_ = kNoNode;
+  open_.clear();
+}
+
+void Search::take_in(SearchResult inner, const Presolved& reduced, double before) {
+  const Draft::Reduced& left = reduced.left;
+  const double constant = left.constant.to_double();
+  const auto down = [&](double bound) {
+    return left.constant.is_zero() ? bound : add_down(bound, step_down(constant));
+  };
+  result_.nodes += inner.nodes;
+  result_.pivots += inner.pivots - inner.look_pivots;
+  result_.look_pivots += inner.look_pivots;
+  result_.generated_rows += inner.generated_rows;
+  result_.cuts += inner.cuts;
+  result_.work += inner.work;
+  result_.root_bound = down(inner.root_bound);
+  result_.left =
+      Left{left.problem.num_columns(), left.problem.num_rows(),
+           inner.relaxed.status == lp::Status::optimal ? inner.relaxed.value + constant : -kInf};
+  if (!inner.structure.empty()) result_.structure = inner.structure;
+  for (std::size_t k = 0; k < kWaysToClose; ++k) result_.closed[k] += inner.closed[k];
+  const Outward outward(nullptr, left.way_back, constant, before, incumbents_.best());
+  if (!inner.history.empty()) inner.history.pop_back();  // the end is told by the outer one
+  for (Standing& s : inner.history) {
+    s = outward.turned(std::move(s));
+    if (outward.news(s)) result_.history.push_back(std::move(s));
+  }
+  for (PartTally& part : inner.parts) inside_.push_back(std::move(part));
+  if (inner.pseudo_costs)
+    result_.pseudo_costs =
+        inner.pseudo_costs->spread(left.way_back.kept(), left.way_back.num_columns());
+  if (inner.plan)
+    (void)incumbents_.offer({left.way_back.restore(*inner.plan), inner.goal + left.constant,
+                             std::move(inner.remarks), std::move(inner.found_by),
+                             clock_.seconds()});
+  // All of it was searched again: what the brief look could not settle does not matter.
+  loose_bound_ = unresolved_bound_ = kInf;
+  result_.reason = std::move(inner.reason);
+  switch (inner.outcome) {
+    case Outcome::infeasible:
+      break;
+    case Outcome::optimal:
+      if (!inner.proven_exactly) loose_bound_ = std::min(loose_bound_, down(inner.bound));
+      break;
+    default:
+      result_.stopped_by = std::move(inner.stopped_by);
+      unresolved_bound_ = std::min(unresolved_bound_, down(inner.bound));
+  }
+}
+
+}  // namespace kiteknot::mip
