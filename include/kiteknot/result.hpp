@@ -96,6 +96,13 @@ struct SearchPart {
   std::int64_t conflicts = 0;  ///< nodes that it closed; of looking through: where it was too much
 };
 
+/// What was left to search after everything that could be told beforehand: columns are decisions
+/// and what logic and curves need beside them, rows are rules and what those need.
+struct Reduced {
+  std::int64_t columns = 0, columns_before = 0, rows = 0, rows_before = 0;
+  std::optional<double> relaxed{};  ///< the relaxed goal of what is left, as the user states it
+};
+
 struct SearchCounts {
   std::int64_t nodes = 0, lp_iterations = 0, generated_constraints = 0, work = 0;
   double seconds = 0.0;
@@ -105,6 +112,7 @@ struct SearchCounts {
       0;  ///< rules that the first branch's relaxation was given: every plan meets them
   /// What the goal was proven to be at best before any branching, as the user states it.
   std::optional<double> root_bound;
+  std::optional<Reduced> reduced;  ///< none: a brief look settled it, or there was nothing to tell
   std::string start;  ///< what came of the values to start from: "plan", "none", empty: not given
   std::optional<double> start_value;  ///< its goal, as the user states it
   std::string structure;  ///< "knapsack": all of the model is one, solved by its own algorithm

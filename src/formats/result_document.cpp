@@ -138,8 +138,16 @@ Json search_of(const Result& r) {
                         {"open", p.open},
                         {"nodes", p.nodes},
                         {"found_by", text_or_null(p.found_by)}});
+  Json reduced;
+  if (r.search.reduced)
+    reduced = {{"columns", r.search.reduced->columns},
+               {"columns_before", r.search.reduced->columns_before},
+               {"rows", r.search.reduced->rows},
+               {"rows_before", r.search.reduced->rows_before},
+               {"relaxed", number(r.search.reduced->relaxed)}};
   return {{"nodes", r.search.nodes},
           {"lp_iterations", r.search.lp_iterations},
+          {"reduced", std::move(reduced)},
           {"cuts", r.search.cuts},
           {"root_bound", number(r.search.root_bound)},
           {"generated_constraints", r.search.generated_constraints},

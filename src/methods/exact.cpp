@@ -179,6 +179,11 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_s
   counts.generated_constraints = found.generated_rows;
   counts.cuts = found.cuts;
   if (std::isfinite(found.root_bound)) counts.root_bound = lowering.to_user(found.root_bound);
+  if (found.left) {
+    const mip::Left& l = *found.left;
+    counts.reduced = Reduced{l.columns, l.columns_before, l.rows, l.rows_before};
+    if (std::isfinite(l.relaxed_value)) counts.reduced->relaxed = lowering.to_user(l.relaxed_value);
+  }
   counts.work = found.work;
   counts.seconds = before + found.seconds;
   counts.stopped_by = found.stopped_by;

@@ -376,7 +376,22 @@ class AnswerPage {
     }
     page_.say(line + ".", 2);
     if (m_.num_decisions > 0 && r_.plan) rounding();
+    beforehand(value);
     cuts(value);
+  }
+
+  // What was left to search, where that is less than there was.
+  void beforehand(double relaxed) {
+    if (!r_.search.reduced) return;
+    const Reduced& left = *r_.search.reduced;
+    if (left.columns == left.columns_before && left.rows == left.rows_before) return;
+    std::string line = fmt::format(
+        "What could be told beforehand left {} of {} columns and {} of {} rows to search",
+        figure(static_cast<double>(left.columns)), figure(static_cast<double>(left.columns_before)),
+        figure(static_cast<double>(left.rows)), figure(static_cast<double>(left.rows_before)));
+    if (left.relaxed && std::abs(*left.relaxed - relaxed) > 1e-9 * (1.0 + std::abs(relaxed)))
+      line += fmt::format("; relaxed, the goal is then {}", figure(*left.relaxed));
+    page_.say(line + ".", 2);
   }
 
   // What became of the values that the search was to start from.
@@ -399,9 +414,8 @@ class AnswerPage {
     if (!(std::abs(all) > 0.0)) return;
     constexpr double kLittle = 0.005, kNearlyAll = 0.995;
     const double share = gone / all;
-    page_.say(fmt::format("{} before any branching {} the relaxed goal {}.",
+    page_.say(fmt::format("{} moved the relaxed goal {}, before the search branched.",
                           counted(static_cast<std::size_t>(r_.search.cuts), "cut"),
-                          r_.search.cuts == 1 ? "moves" : "move",
                           share < kLittle
                               ? "hardly at all"
                               : fmt::format("to {}, {}", figure(*r_.search.root_bound),

@@ -7,6 +7,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/presolve/components.hpp"
 #include "mip/presolve/reduced_generator.hpp"
 #include "support/random_mips.hpp"
 #include "support/search_families.hpp"
@@ -206,6 +207,31 @@ TEST_CASE("searches with presolve find what they find without, and plans of the 
       CHECK(b.pseudo_costs->num_columns() == p.num_columns());
     }
   }
+}
+
+TEST_CASE("parts that nothing ties together are searched one by one", "[mip][presolve]") {
+  mip::Problem p;
+  Rational sum = 0;
+  for (const std::uint64_t seed : {1U, 2U, 3U, 4U}) {
+    const mip::Problem q = many_knapsacks(5, 15, seed);
+    sum += mip::Search(q, exact_judge(q), {}).run().goal;
+    add_beside(p, q);
+  }
+  p.set_goal_facts(true, 1.0);
+  const std::vector<std::vector<Index>> parts = mip::components(p);
+  REQUIRE(parts.size() == 4);
+  for (const auto& part : parts) CHECK(part.size() == 15);
+  mip::SearchOptions together, apart;
+  together.brief_look = apart.brief_look = false;
+  together.components = false;
+  const mip::SearchResult a = mip::Search(p, exact_judge(p), together).run();
+  const mip::SearchResult b = mip::Search(p, exact_judge(p), apart).run();
+  CHECK(a.outcome == Outcome::optimal);
+  CHECK(b.outcome == Outcome::optimal);
+  CHECK(a.goal == sum);
+  CHECK(b.goal == sum);
+  CHECK(satisfies(p, *b.plan));
+  CHECK(b.nodes <= a.nodes);
 }
 
 namespace {

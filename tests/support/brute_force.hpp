@@ -61,6 +61,31 @@ inline mip::Problem draw_problem(Random& random, const ProblemShape& shape) {
   return p;
 }
 
+/// All of q over columns of its own.
+inline void add_beside(mip::Problem& p, const mip::Problem& q) {
+  const linalg::Index columns = p.num_columns(), conditions = p.num_conditions();
+  for (linalg::Index j = 0; j < q.num_columns(); ++j)
+    p.add_column(q.lower(j), q.upper(j), q.integer(j), q.cost(j));
+  const auto moved = [&](const mip::RowView& view) {
+    mip::LinearRow row{{}, view.lower, view.upper, view.exact};
+    for (std::size_t k = 0; k < view.index.size(); ++k)
+      row.entries.push_back({view.index[k] + columns, view.value[k]});
+    return row;
+  };
+  for (linalg::Index i = 0; i < q.num_rows(); ++i) p.add_row(moved(q.row(i)));
+  for (linalg::Index c = 0; c < q.num_conditions(); ++c) {
+    const linalg::Index j = q.column_of_condition(c);
+    p.add_condition(j < 0 ? -1 : j + columns);
+  }
+  for (linalg::Index k = 0; k < q.num_conditional_rows(); ++k)
+    p.add_conditional_row(
+        {{q.when(k).condition + conditions, q.when(k).holds}, moved(q.conditional_row(k))});
+  for (mip::OrderedSet set : q.ordered_sets()) {
+    for (linalg::Index& j : set.columns) j += columns;
+    p.add_ordered_set(std::move(set));
+  }
+}
+
 inline Rational goal_of(const mip::Problem& p, std::span<const Rational> x) {
   Rational goal = 0;
   for (linalg::Index j = 0; j < p.num_columns(); ++j)

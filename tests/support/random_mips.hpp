@@ -212,14 +212,32 @@ inline TinyMip nearly_whole(Random& random) {
   return t;
 }
 
+// Problems that nothing ties together.
+inline TinyMip apart(Random& random) {
+  TinyMip t{"parts apart", {}};
+  t.goal = 0;
+  bool possible = true;
+  for (std::int64_t k = random.between(2, 3); k > 0; --k) {
+    const mip::Problem p = draw_problem(random, {.columns = 4, .rows = 3});
+    const auto best = best_by_trying(p);
+    possible = possible && best;
+    if (best) t.goal += *best;
+    add_beside(t.problem, p);
+  }
+  t.problem.set_goal_facts(true, 1.0);
+  t.outcome = possible ? Outcome::optimal : Outcome::infeasible;
+  return t;
+}
+
 }  // namespace tiny
 
 /// The k-th kind, in turn.
 inline TinyMip draw_tiny(Random& random, std::int64_t k) {
   using Draw = TinyMip (*)(Random&);
-  constexpr std::array<Draw, 8> kinds = {
-      tiny::general, tiny::contradictory, tiny::big_figures, tiny::equality_knapsack,
-      tiny::endless, tiny::empty,         tiny::all_real,    tiny::nearly_whole};
+  constexpr std::array<Draw, 9> kinds = {
+      tiny::general,           tiny::contradictory, tiny::big_figures,
+      tiny::equality_knapsack, tiny::endless,       tiny::empty,
+      tiny::all_real,          tiny::nearly_whole,  tiny::apart};
   return kinds[static_cast<std::size_t>(k) % kinds.size()](random);
 }
 
@@ -227,20 +245,22 @@ inline TinyMip draw_tiny(Random& random, std::int64_t k) {
 /// other seven each part is off in another four (Kleitman and Spencer 1973, "Families of
 /// k-independent sets").
 struct Trials {
-  static constexpr std::size_t kParts = 17, kCount = 8;
+  static constexpr std::size_t kParts = 18, kCount = 8;
   static bool on(std::size_t part, std::size_t trial) {
     constexpr std::array<unsigned, kParts> kOff = {
         0b0001111, 0b0010111, 0b0100111, 0b1000111, 0b0011011, 0b0101011,
         0b1001011, 0b0110011, 0b1010011, 0b1100011, 0b0011101, 0b0101101,
-        0b1001101, 0b0110101, 0b1010101, 0b0111001, 0b1001110};
+        0b1001101, 0b0110101, 0b1010101, 0b0111001, 0b1001110, 0b1011010};
     return trial == 0 || (kOff[part] >> (trial - 1) & 1U) == 0;
   }
   static mip::SearchOptions options(std::size_t trial, std::uint64_t seed) {
     mip::SearchOptions o;
-    bool* const parts[kParts] = {
-        &o.look_around, &o.look_through, &o.probing,     &o.strong,   &o.rounding,  &o.price_fixing,
-        &o.structures,  &o.cuts.tableau, &o.cuts.paths,  &o.dives,    &o.near_plan, &o.cuts.cliques,
-        &o.cuts.covers, &o.cuts.implied, &o.cuts.halves, &o.presolve, &o.brief_look};
+    bool* const parts[] = {&o.look_around, &o.look_through, &o.probing,     &o.strong,
+                           &o.rounding,    &o.price_fixing, &o.structures,  &o.cuts.tableau,
+                           &o.cuts.paths,  &o.dives,        &o.near_plan,   &o.cuts.cliques,
+                           &o.cuts.covers, &o.cuts.implied, &o.cuts.halves, &o.presolve,
+                           &o.brief_look,  &o.components};
+    static_assert(std::size(parts) == kParts);
     for (std::size_t k = 0; k < kParts; ++k) *parts[k] = on(k, trial);
     o.seed = seed;
     return o;

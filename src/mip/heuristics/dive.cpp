@@ -10,6 +10,7 @@ namespace {
 
 constexpr std::int64_t kGrace = 5'000'000;  // units of work before the share counts
 constexpr std::int64_t kShare = 8;          // one of so many units
+constexpr std::int64_t kFirst = 2;          // calls that may take more
 
 std::int64_t work_of(const Sighting& node) {
   return node.work.units() + node.relaxation.simplex().work().units();
@@ -82,10 +83,11 @@ bool Dive::relax(const Sighting& node) {
 bool Dive::descend(const Sighting& node) {
   constexpr std::size_t kPartAStep = 8;  // of the fractional columns
   const std::int64_t before = work_of(node);
+  // The first one may take as long as all that came before it: a good plan early is worth that.
+  const std::int64_t most = (calls_ <= kFirst ? node.spent : node.spent / kShare) + 2 * kGrace;
   list_steps(node, node.point);
   while (!steps_.empty()) {
-    if (work_ + work_of(node) - before > node.spent / kShare + 2 * kGrace || node.interrupt.now())
-      return false;
+    if (work_ + work_of(node) - before > most || node.interrupt.now()) return false;
     const std::size_t many = 1 + steps_.size() / kPartAStep;
     Step last;
     std::size_t before_last = node.domain.mark();

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/presolve/components.hpp"
 #include "mip/presolve/reduced_generator.hpp"
 #include "mip/search/search.hpp"
 
@@ -36,6 +37,12 @@ class Outward final : public Listener {
   const WayBack& way_back_;
   double constant_, before_, best_;
 };
+
+Rational goal_at(const Problem& p, std::span<const Rational> point) {
+  Rational goal = 0;
+  for (Index j = 0; j < p.num_columns(); ++j) goal += Rational::exactly(p.cost(j)) * point[at(j)];
+  return goal;
+}
 
 lp::Basis reduced_basis(const lp::Basis& full, const Draft::Reduced& left) {
   lp::Basis basis;
@@ -78,28 +85,75 @@ SearchOptions Search::options_inside(const Presolved& reduced) const {
 // Most everyday problems are settled within a few nodes: less work than presolve and cuts are.
 bool Search::brief_look_is_over() const {
   constexpr std::int64_t kNodes = 100, kGrace = 600'000;  // units of work, beside the relaxation's
-  return brief_ && (result_.nodes >= kNodes || result_.work - work_before_ > work_before_ + kGrace);
+  return brief_ && (!options_.brief_look || result_.nodes >= kNodes ||
+                    result_.work - work_before_ > work_before_ + kGrace);
 }
 
-// What the brief look left open is searched from the root again.
-void Search::search_inside() {
-  const Problem& p = worker_.problem();
+std::optional<Presolved> Search::reduce(const Problem& p) {
   WorkCounter work;
   work.obey(interrupt_);
   const Keeps keeps = p.generator() != nullptr ? Keeps::all_plans : options_.keeps;
   std::optional<Presolved> reduced = presolve(p, keeps, options_.probing, work);
   result_.work += work.units();
+  if (reduced)
+    for (const Presolved::Part& part : reduced->parts)
+      if (part.tally.calls > 0) inside_.push_back({"presolve", part.name, part.tally});
+  return reduced;
+}
+
+// The best plans of parts that nothing ties to the rest, in searches of their own; all but the
+// largest, and those that take long. Their columns are fixed there; false where one has no plan.
+bool Search::settle_components(Problem& p) {
+  constexpr std::int64_t kNodes = 5'000;  // a component
+  if (!options_.components || p.generator() != nullptr || options_.keeps != Keeps::a_best_plan ||
+      !said_by_doubles(p))
+    return true;
+  const std::vector<std::vector<Index>> parts = components(p);
+  for (std::size_t k = 0; k + 1 < parts.size() && !out_of_limits(); ++k) {
+    const Problem part = part_of(p, parts[k]);
+    SearchOptions o = options_;
+    o.nodes = std::min(kNodes, options_.nodes - result_.nodes);
+    o.seconds -= clock_.seconds();
+    o.gap = 0.0;
+    o.plans.clear();
+    o.start.clear();
+    o.implied.clear();
+    o.known_bound = -kInf;
+    o.decisions = -1;
+    o.pseudo_costs.reset();
+    o.basis = {};
+    const Judge judge = [&](std::span<const Rational> x) {
+      return Verdict{satisfies(part, x), goal_at(part, x)};
+    };
+    SearchResult r = Search(part, judge, o).run();
+    result_.nodes += r.nodes;
+    result_.pivots += r.pivots;
+    result_.work += r.work;
+    if (r.outcome == Outcome::infeasible) return false;
+    // Whole values only: a real one may be none that a double says.
+    if (r.outcome != Outcome::optimal || !r.proven_exactly ||
+        part.num_integers() != part.num_columns())
+      continue;
+    for (std::size_t c = 0; c < parts[k].size(); ++c) {
+      const double value = (*r.plan)[c].to_double();
+      p.set_bounds(parts[k][c], value, value);
+    }
+  }
+  return true;
+}
+
+// What the brief look left open is searched from the root again.
+void Search::search_inside() {
+  std::optional<Presolved> reduced = reduce(worker_.problem());
   if (!reduced) return;
-  for (const Presolved::Part& part : reduced->parts)
-    if (part.tally.calls > 0) inside_.push_back({"presolve", part.name, part.tally});
-  if (!reduced->possible) {
+  if (!reduced->possible || !settle_components(reduced->left.problem)) {
     next_ = kNoNode;
     open_.clear();
     return;
   }
   Draft::Reduced& left = reduced->left;
-  if (p.generator() != nullptr)
-    left.problem.set_generator(std::make_shared<ReducedGenerator>(*p.generator(), left.way_back));
+  if (Generator* generator = worker_.problem().generator())
+    left.problem.set_generator(std::make_shared<ReducedGenerator>(*generator, left.way_back));
   const Judge judge = [&](std::span<const Rational> plan) {
     Verdict verdict = judge_(left.way_back.restore(plan));
     verdict.goal -= left.constant;
@@ -128,8 +182,10 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
   result_.cuts += inner.cuts;
   result_.work += inner.work;
   result_.root_bound = down(inner.root_bound);
+  const auto rows_of = [](const Problem& p) { return p.num_rows() + p.num_conditional_rows(); };
   result_.left =
-      Left{left.problem.num_columns(), left.problem.num_rows(),
+      Left{left.problem.num_columns(), rows_of(left.problem), worker_.problem().num_columns(),
+           rows_of(worker_.problem()),
            inner.relaxed.status == lp::Status::optimal ? inner.relaxed.value + constant : -kInf};
   if (!inner.structure.empty()) result_.structure = inner.structure;
   for (std::size_t k = 0; k < kWaysToClose; ++k) result_.closed[k] += inner.closed[k];

@@ -45,8 +45,9 @@ struct SearchOptions {
   Index decisions = -1;
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
-  bool brief_look = true;            ///< a few nodes before presolve and cuts
-  bool presolve = true;              ///< the problem is made smaller after its first relaxation
+  bool brief_look = true;  ///< a few nodes before presolve and cuts
+  bool components = true;  ///< after presolve: parts that nothing ties to the rest, one by one
+  bool presolve = true;    ///< the problem is made smaller after its first relaxation
   Keeps keeps = Keeps::a_best_plan;  ///< what presolve has to leave: all plans where the judge or
                                      ///< a generator knows of rules that no row says
   Implications implied;              ///< known of the problem's columns

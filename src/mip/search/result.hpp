@@ -48,7 +48,8 @@ struct RelaxedAnswer {
 
 /// What presolve left of the problem.
 struct Left {
-  Index columns = 0, rows = 0;
+  Index columns = 0, rows = 0;                                      ///< that are left
+  Index columns_before = 0, rows_before = 0;                        ///< conditional rows too
   double relaxed_value = -std::numeric_limits<double>::infinity();  ///< of its relaxed goal
 };
 

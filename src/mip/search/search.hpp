@@ -35,6 +35,8 @@ class Search {
 
   // inside.cpp: the search of what presolve leaves
   void search_inside();
+  [[nodiscard]] std::optional<Presolved> reduce(const Problem& problem);
+  bool settle_components(Problem& problem);
   [[nodiscard]] bool brief_look_is_over() const;
   [[nodiscard]] SearchOptions options_inside(const Presolved& reduced) const;
   void take_in(SearchResult inner, const Presolved& reduced, double before);
