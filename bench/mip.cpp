@@ -121,6 +121,9 @@ int leave_out(double seconds) {
   using Change = std::function<void(mip::SearchOptions&)>;
   const std::vector<std::pair<std::string, Change>> changes = {
       {"nothing left out", [](mip::SearchOptions&) {}},
+      {"no brief look", [](mip::SearchOptions& o) { o.brief_look = false; }},
+      {"no reductions", [](mip::SearchOptions& o) { o.reductions = false; }},
+      {"no symmetries", [](mip::SearchOptions& o) { o.orbits = false; }},
       {"no cuts", [](mip::SearchOptions& o) { o.cuts = mip::CutSwitches::none(); }},
       {"no rows of the basis", [](mip::SearchOptions& o) { o.cuts.tableau = false; }},
       {"no rows along paths", [](mip::SearchOptions& o) { o.cuts.paths = false; }},

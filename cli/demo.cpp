@@ -93,6 +93,13 @@ class Story {
     print(show_page(lamps, page_));
     print("\n$ kiteknot solve lamps.knot\n\n");
     print(answer_page(solve(lamps), page_));
+
+    const Model wheel = load("wheel.knot");
+    step("A hard one, and how it went",
+         "Three kinds of cord, one wheel, sixteen weeks. The relaxation sets the wheel up for a "
+         "third of a day\nhere and there; see under the answer how that was closed.",
+         "solve wheel.knot");
+    print(answer_page(solve(wheel), page_));
   }
 
   // A plan is believed after it was questioned.

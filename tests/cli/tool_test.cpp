@@ -316,6 +316,7 @@ TEST_CASE("a search starts from a plan, from part of one, or says that none keep
   const Json search = Json::parse(slurp(result))["search"];
   CHECK(search["start"] == "plan");
   CHECK(search["start_value"] <= 161.0);
+  CHECK(search["reduced"].is_null());  // a brief look settled it
   CHECK(search["cuts"].is_number());
   CHECK(run("solve " + in_demo("crate.knot") + " --relaxed --start " + start).code == 2);
   file("start.csv", "decision,value\npack[spar sets],1\n");
@@ -394,4 +395,23 @@ TEST_CASE("explain names the clash, or says that there is none", "[cli]") {
   const Ran fine = run("explain " + in_demo("judges.knot"));
   CHECK(fine.code == 0);
   CHECK(has(fine.out, "a plan meets all rules"));
+}
+
+TEST_CASE("a hard model's answer tells what was left to search and what cuts did", "[cli]") {
+  const std::string result = (scratch() / "wheel.json").string();
+  const Ran r = run("solve " + in_demo("wheel.knot") + " --result " + result);
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "What could be told beforehand left"));
+  CHECK(has(r.out, "cuts moved the relaxed goal to"));
+  CHECK(has(r.out, "before the search branched."));
+  const Json search = Json::parse(slurp(result))["search"];
+  const auto& left = search["reduced"];
+  CHECK(left["columns"] < left["columns_before"]);
+  CHECK(left["rows"] < left["rows_before"]);
+  CHECK(left["columns_before"] == 144);
+  CHECK(left["relaxed"] < search["root_bound"]);
+  CHECK(search["cuts"] > 0);
+  bool probed = false;
+  for (const auto& part : search["parts"]) probed = probed || part["name"] == "probing";
+  CHECK(probed);
 }

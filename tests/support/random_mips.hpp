@@ -61,6 +61,46 @@ inline std::optional<Rational> best_with_one_real(const mip::Problem& p, linalg:
   return best;
 }
 
+// Problems in which reductions find something: covers, choices, budgets, equations, equal columns.
+inline mip::Problem draw_reducible(Random& random, bool real) {
+  mip::Problem p;
+  const auto n = static_cast<linalg::Index>(random.between(2, 6));
+  const bool costly = random.chance(0.6);
+  for (linalg::Index j = 0; j < n; ++j) {
+    const auto low = random.chance(0.8) ? 0.0 : static_cast<double>(random.between(-2, 1));
+    p.add_column(low, low + (random.chance(0.75) ? 1.0 : static_cast<double>(random.between(0, 3))),
+                 true, static_cast<double>(random.between(costly ? 0 : -6, 6)));
+  }
+  if (real)
+    p.add_column(random.chance(0.3) ? -2.0 : 0.0, static_cast<double>(random.between(1, 9)), false,
+                 static_cast<double>(random.between(-3, 3)));
+  const auto all = p.num_columns();
+  for (std::int64_t i = random.between(1, 6); i > 0; --i) {
+    mip::LinearRow row{{}, -kInf, kInf, true};
+    const auto kind = random.between(0, 6);
+    for (linalg::Index j = 0; j < all; ++j) {
+      if (!random.chance(kind == 3 ? 0.35 : 0.55)) continue;
+      const bool unit = kind <= 2;
+      row.entries.push_back({j, unit ? 1.0 : static_cast<double>(random.between(-6, 8))});
+    }
+    std::erase_if(row.entries, [](const mip::Entry& e) { return e.value == 0.0; });
+    const auto limit = static_cast<double>(random.between(-3, 9));
+    if (kind == 0) row.lower = 1.0;
+    if (kind == 1) row.upper = 1.0;
+    if (kind == 2) row.lower = row.upper = 1.0;
+    if (kind == 3) row.lower = row.upper = limit;
+    if (kind >= 4) (random.chance(0.7) ? row.upper : row.lower) = limit;
+    if (kind == 6 && std::isfinite(row.upper)) row.lower = row.upper - 4.0;
+    p.add_row(row);
+    if (random.chance(0.15)) {  // the same once more, turned and in other units
+      for (mip::Entry& e : row.entries) e.value *= -2.0;
+      p.add_row({row.entries, -2.0 * row.upper, -2.0 * row.lower, true});
+    }
+  }
+  p.set_goal_facts(true, real ? 0.0 : 1.0);
+  return p;
+}
+
 namespace tiny {
 
 inline void settle(TinyMip& t, const std::optional<Rational>& best) {
@@ -229,15 +269,61 @@ inline TinyMip apart(Random& random) {
   return t;
 }
 
+// The same block several times, under rows that treat all of them alike.
+inline TinyMip interchangeable(Random& random) {
+  TinyMip t{"interchangeable blocks", {}};
+  const auto size = random.between(1, 3), copies = random.between(2, size == 1 ? 6 : 3);
+  std::vector<double> cost;
+  for (std::int64_t j = 0; j < size; ++j)
+    cost.push_back(static_cast<double>(random.between(-5, 5)));
+  const mip::LinearRow own = draw_row(random, static_cast<int>(size));
+  for (std::int64_t c = 0; c < copies; ++c) {
+    for (const double one : cost) t.problem.add_column(0.0, 1.0, true, one);
+    if (size == 1) continue;
+    mip::LinearRow row = own;
+    for (mip::Entry& e : row.entries) e.index += static_cast<linalg::Index>(c * size);
+    t.problem.add_row(row);
+  }
+  for (std::int64_t i = random.between(1, 3); i > 0; --i) {
+    const mip::LinearRow one = draw_row(random, static_cast<int>(size));
+    if (random.chance(0.5)) {  // over all blocks
+      mip::LinearRow all{{}, one.lower, one.upper, true};
+      for (std::int64_t c = 0; c < copies; ++c)
+        for (const mip::Entry& e : one.entries)
+          all.entries.push_back({e.index + static_cast<linalg::Index>(c * size), e.value});
+      t.problem.add_row(all);
+      continue;
+    }
+    for (std::int64_t a = 0; a < copies; ++a)  // over any two of them
+      for (std::int64_t b = a + 1; b < copies; ++b) {
+        mip::LinearRow pair{{}, one.lower, one.upper, true};
+        for (const std::int64_t c : {a, b})
+          for (const mip::Entry& e : one.entries)
+            pair.entries.push_back({e.index + static_cast<linalg::Index>(c * size), e.value});
+        t.problem.add_row(pair);
+      }
+  }
+  t.problem.set_goal_facts(true, 1.0);
+  settle(t, best_by_trying(t.problem));
+  return t;
+}
+
+// Whole columns and a real one, for whatever can be told beforehand.
+inline TinyMip reducible(Random& random) {
+  TinyMip t{"one real among whole ones", draw_reducible(random, true)};
+  settle(t, best_with_one_real(t.problem, t.problem.num_columns() - 1));
+  return t;
+}
+
 }  // namespace tiny
 
 /// The k-th kind, in turn.
 inline TinyMip draw_tiny(Random& random, std::int64_t k) {
   using Draw = TinyMip (*)(Random&);
-  constexpr std::array<Draw, 9> kinds = {
-      tiny::general,           tiny::contradictory, tiny::big_figures,
-      tiny::equality_knapsack, tiny::endless,       tiny::empty,
-      tiny::all_real,          tiny::nearly_whole,  tiny::apart};
+  constexpr std::array<Draw, 11> kinds = {
+      tiny::general, tiny::contradictory,   tiny::big_figures, tiny::equality_knapsack,
+      tiny::endless, tiny::empty,           tiny::all_real,    tiny::nearly_whole,
+      tiny::apart,   tiny::interchangeable, tiny::reducible};
   return kinds[static_cast<std::size_t>(k) % kinds.size()](random);
 }
 
@@ -245,12 +331,12 @@ inline TinyMip draw_tiny(Random& random, std::int64_t k) {
 /// other seven each part is off in another four (Kleitman and Spencer 1973, "Families of
 /// k-independent sets").
 struct Trials {
-  static constexpr std::size_t kParts = 18, kCount = 8;
+  static constexpr std::size_t kParts = 20, kCount = 8;
   static bool on(std::size_t part, std::size_t trial) {
     constexpr std::array<unsigned, kParts> kOff = {
-        0b0001111, 0b0010111, 0b0100111, 0b1000111, 0b0011011, 0b0101011,
-        0b1001011, 0b0110011, 0b1010011, 0b1100011, 0b0011101, 0b0101101,
-        0b1001101, 0b0110101, 0b1010101, 0b0111001, 0b1001110, 0b1011010};
+        0b0001111, 0b0010111, 0b0100111, 0b1000111, 0b0011011, 0b0101011, 0b1001011,
+        0b0110011, 0b1010011, 0b1100011, 0b0011101, 0b0101101, 0b1001101, 0b0110101,
+        0b1010101, 0b0111001, 0b1001110, 0b1011010, 0b1110100, 0b1101100};
     return trial == 0 || (kOff[part] >> (trial - 1) & 1U) == 0;
   }
   static mip::SearchOptions options(std::size_t trial, std::uint64_t seed) {
@@ -259,7 +345,7 @@ struct Trials {
                            &o.rounding,    &o.price_fixing, &o.structures,  &o.cuts.tableau,
                            &o.cuts.paths,  &o.dives,        &o.near_plan,   &o.cuts.cliques,
                            &o.cuts.covers, &o.cuts.implied, &o.cuts.halves, &o.presolve,
-                           &o.brief_look,  &o.components};
+                           &o.brief_look,  &o.components,   &o.orbits,      &o.reductions};
     static_assert(std::size(parts) == kParts);
     for (std::size_t k = 0; k < kParts; ++k) *parts[k] = on(k, trial);
     o.seed = seed;

@@ -22,13 +22,25 @@ struct Ran {
   std::string out, err;
 };
 
+/// Gone when the tests end.
+class Scratch {
+ public:
+  Scratch() { fs::create_directories(path_); }
+  Scratch(const Scratch&) = delete;
+  Scratch& operator=(const Scratch&) = delete;
+  ~Scratch() {
+    std::error_code ignored;
+    fs::remove_all(path_, ignored);
+  }
+  [[nodiscard]] const fs::path& path() const { return path_; }
+
+ private:
+  fs::path path_ = fs::temp_directory_path() / ("kiteknot-cli-" + std::to_string(::getpid()));
+};
+
 inline fs::path scratch() {
-  static const fs::path kFolder = [] {
-    const fs::path p = fs::temp_directory_path() / ("kiteknot-cli-" + std::to_string(::getpid()));
-    fs::create_directories(p);
-    return p;
-  }();
-  return kFolder;
+  static const Scratch kFolder;
+  return kFolder.path();
 }
 
 inline std::string slurp(const fs::path& path) {

@@ -36,6 +36,7 @@ struct Reason {
     ordered_set,
     probing,      ///< the other value, or either, says so
     root,         ///< found out there, by another worker
+    orbit,        ///< symmetries of the problem say so, of one best plan
     reduced_cost  ///< nothing better than the best plan is left beyond
   } by = By::decision;
   Index place = -1;  ///< which row or set

@@ -71,21 +71,20 @@ Problem part_of(const Problem& p, std::span<const Index> columns) {
   };
   for (Index i = 0; i < p.num_rows(); ++i)
     if (here(p.row(i).index)) (void)part.add_row(over_part(p.row(i)));
+  // Conditions that are of the part by a column; then all rows that wait for them, those without
+  // entries too.
   std::vector<Index> condition(at(p.num_conditions()), -1);
   const auto condition_here = [&](Index c) {
     const Index j = p.column_of_condition(c);
     if (condition[at(c)] < 0) condition[at(c)] = part.add_condition(j < 0 ? -1 : place[at(j)]);
-    return condition[at(c)];
   };
   for (Index c = 0; c < p.num_conditions(); ++c)
-    if (const Index j = p.column_of_condition(c); j >= 0 && place[at(j)] >= 0)
-      (void)condition_here(c);
+    if (const Index j = p.column_of_condition(c); j >= 0 && place[at(j)] >= 0) condition_here(c);
   for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    if (here(p.conditional_row(k).index)) {
-      const When when = p.when(k);
-      part.add_conditional_row(
-          {{condition_here(when.condition), when.holds}, over_part(p.conditional_row(k))});
-    }
+    if (here(p.conditional_row(k).index)) condition_here(p.when(k).condition);
+  for (Index k = 0; k < p.num_conditional_rows(); ++k)
+    if (const Index c = condition[at(p.when(k).condition)]; c >= 0)
+      part.add_conditional_row({{c, p.when(k).holds}, over_part(p.conditional_row(k))});
   for (OrderedSet set : p.ordered_sets()) {
     if (!here(set.columns)) continue;
     for (Index& j : set.columns) j = place[at(j)];

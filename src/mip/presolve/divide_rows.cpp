@@ -19,19 +19,23 @@ void divide_rows(Draft& draft, const Means& means) {
         break;
       }
       shared = std::gcd(shared, static_cast<std::int64_t>(e.value));
-      if (shared == 1) break;
     }
-    if (shared == 0) continue;
-    // Limits are rounded where dividing them is: whole figures, or the division rounded outward.
-    const auto by = static_cast<double>(shared);
-    const double lower = std::ceil(divide_down(std::isfinite(row.lower) ? row.lower : 0.0, by));
-    const double upper = std::floor(divide_up(std::isfinite(row.upper) ? row.upper : 0.0, by));
+    const auto settled = [](double limit) { return std::isinf(limit) || whole(limit); };
+    if (shared == 0 || (shared == 1 && settled(row.lower) && settled(row.upper))) continue;
+    // A limit rounded outward would let points in: the next whole value inward, exactly.
+    const auto divided = [&](double limit, bool upper) -> std::optional<double> {
+      if (std::isinf(limit)) return limit;
+      const Rational exact = Rational::exactly(limit) / Rational(static_cast<long long>(shared));
+      const double near = (upper ? exact.floor() : exact.ceil()).to_double();
+      if (!whole(near)) return std::nullopt;
+      return near;
+    };
+    const auto low = divided(row.lower, false), high = divided(row.upper, true);
+    if (!low || !high) continue;
     std::vector<Entry> entries = row.entries;
-    for (Entry& e : entries) e.value /= by;
-    const double low = std::isfinite(row.lower) ? lower : row.lower;
-    const double high = std::isfinite(row.upper) ? upper : row.upper;
+    for (Entry& e : entries) e.value /= static_cast<double>(shared);
     if (shared > 1) draft.set_entries(i, std::move(entries));
-    (void)draft.set_limits(i, low, high);
+    (void)draft.set_limits(i, *low, *high);
     if (!draft.possible()) return;
   }
 }

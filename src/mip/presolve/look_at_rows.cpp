@@ -42,17 +42,17 @@ void become_bound(Draft& draft, Index i) {
   if (draft.possible()) (void)draft.drop_upper(e.index, upper);
 }
 
-// True where the row holds at one corner of its columns' bounds only, to which they go.
-bool force(Draft& draft, Index i, bool lower) {
-  const Draft::Row row = draft.row(i);
+// Where the row holds at one corner of its columns' bounds only, or nowhere: they go there, and
+// what is left of the row tells which.
+void force(Draft& draft, Index i, bool lower) {
+  const Draft::Row row = draft.row(i);  // columns that are fixed leave it
   for (const Entry& e : row.entries)
-    if (draft.column(e.index).outward) return false;
-  draft.drop_row(i);
+    if (draft.column(e.index).outward) return;
   for (const Entry& e : row.entries) {
     const auto& c = draft.column(e.index);
     (void)draft.fix(e.index, (e.value > 0.0) == lower ? c.lower : c.upper);
+    if (!draft.possible()) return;
   }
-  return true;
 }
 
 // What the rest of the row leaves to each whole column, rounded outward and then to the next whole
@@ -127,8 +127,10 @@ void look_at_rows(Draft& draft, const Means& means) {
         become_bound(draft, i);
         continue;
       }
-      if (range.least() >= row.upper && force(draft, i, true)) continue;
-      if (range.most() <= row.lower && force(draft, i, false)) continue;
+      if (range.least() >= row.upper || range.most() <= row.lower) {
+        force(draft, i, range.least() >= row.upper);
+        continue;
+      }
       if (low_met) (void)draft.set_limits(i, -kInf, row.upper);
       if (high_met) (void)draft.set_limits(i, row.lower, kInf);
     }

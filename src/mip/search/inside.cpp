@@ -93,7 +93,8 @@ std::optional<Presolved> Search::reduce(const Problem& p) {
   WorkCounter work;
   work.obey(interrupt_);
   const Keeps keeps = p.generator() != nullptr ? Keeps::all_plans : options_.keeps;
-  std::optional<Presolved> reduced = presolve(p, keeps, options_.probing, work);
+  std::optional<Presolved> reduced =
+      presolve(p, keeps, options_.probing, work, options_.reductions ? "" : "none");
   result_.work += work.units();
   if (reduced)
     for (const Presolved::Part& part : reduced->parts)
@@ -118,6 +119,7 @@ bool Search::settle_components(Problem& p) {
     o.plans.clear();
     o.start.clear();
     o.implied.clear();
+    o.symmetry.reset();
     o.known_bound = -kInf;
     o.decisions = -1;
     o.pseudo_costs.reset();
@@ -142,6 +144,19 @@ bool Search::settle_components(Problem& p) {
   return true;
 }
 
+std::shared_ptr<const Symmetry> Search::symmetry_of(const Problem& p) {
+  if (!options_.orbits || options_.keeps != Keeps::a_best_plan) return nullptr;
+  constexpr std::int64_t kLooks = 100, kGrace = 2'000'000;  // at everything there is
+  WorkCounter work;
+  work.obey(interrupt_);
+  auto found = std::make_shared<Symmetry>(
+      find_symmetry(p, kLooks * (p.rows().num_nonzeros() + p.num_columns()) + kGrace, work));
+  result_.work += work.units();
+  Tally tally{1, work.units(), static_cast<std::int64_t>(found->generators.size()), 0};
+  inside_.push_back({"presolve", "symmetries", tally});
+  return found->empty() ? nullptr : found;
+}
+
 // What the brief look left open is searched from the root again.
 void Search::search_inside() {
   std::optional<Presolved> reduced = reduce(worker_.problem());
@@ -159,9 +174,11 @@ void Search::search_inside() {
     verdict.goal -= left.constant;
     return verdict;
   };
+  SearchOptions options = options_inside(*reduced);
+  options.symmetry = symmetry_of(left.problem);
   const double before = clock_.seconds();
   Outward outward(listener_, left.way_back, left.constant.to_double(), before, incumbents_.best());
-  SearchResult inner = Search(left.problem, judge, options_inside(*reduced), &outward).run();
+  SearchResult inner = Search(left.problem, judge, std::move(options), &outward).run();
   const bool endless = inner.outcome == Outcome::unbounded;
   take_in(std::move(inner), *reduced, before);
   if (endless) return;  // its direction is found again over all columns

@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <functional>
 #include <limits>
+#include <memory>
 #include <optional>
 #include <span>
 #include <vector>
@@ -15,6 +16,7 @@
 #include "mip/presolve/draft.hpp"
 #include "mip/separators/cut_switches.hpp"
 #include "mip/structures/implications.hpp"
+#include "mip/structures/symmetry.hpp"
 
 namespace kiteknot::mip {
 
@@ -46,14 +48,18 @@ struct SearchOptions {
   double known_bound = -std::numeric_limits<double>::infinity();  ///< proven elsewhere, exactly
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
   bool brief_look = true;  ///< a few nodes before presolve and cuts
-  bool components = true;  ///< after presolve: parts that nothing ties to the rest, one by one
-  bool presolve = true;    ///< the problem is made smaller after its first relaxation
-  Keeps keeps = Keeps::a_best_plan;  ///< what presolve has to leave: all plans where the judge or
-                                     ///< a generator knows of rules that no row says
-  Implications implied;              ///< known of the problem's columns
-  bool look_around = true;           ///< for plans around the root's relaxation
-  bool rounding = true;              ///< of relaxed points, with propagation
-  bool dives = true;                 ///< from a relaxed point down to a plan
+  /// After that what is left is reduced and searched from the root again. What may be lost on the
+  /// way: all plans are kept where the judge or a generator knows of rules that no row says.
+  bool presolve = true;
+  Keeps keeps = Keeps::a_best_plan;
+  bool reductions = true;                    ///< that presolve makes
+  bool components = true;                    ///< parts that nothing ties to the rest, one by one
+  bool orbits = true;                        ///< symmetries are looked for
+  std::shared_ptr<const Symmetry> symmetry;  ///< known ones
+  Implications implied;                      ///< known ones, of the problem's columns
+  bool look_around = true;                   ///< for plans around the root's relaxation
+  bool rounding = true;                      ///< of relaxed points, with propagation
+  bool dives = true;                         ///< from a relaxed point down to a plan
   bool near_plan = true;       ///< small searches where the best plan and a relaxed point agree
   bool strong = true;          ///< look at children before branching where history is short
   bool probing = true;         ///< of yes-or-no columns at the root

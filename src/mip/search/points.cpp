@@ -165,6 +165,7 @@ SearchOptions Worker::part_options(std::int64_t nodes) const {
   options.start.clear();
   options.known_bound = -kInf;
   options.pseudo_costs.reset();
+  options.symmetry.reset();  // its bounds are others
   options.near_plan = options.probing = options.structures = options.brief_look = false;
   options.basis = {};
   return options;

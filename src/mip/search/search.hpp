@@ -36,6 +36,7 @@ class Search {
   // inside.cpp: the search of what presolve leaves
   void search_inside();
   [[nodiscard]] std::optional<Presolved> reduce(const Problem& problem);
+  [[nodiscard]] std::shared_ptr<const Symmetry> symmetry_of(const Problem& problem);
   bool settle_components(Problem& problem);
   [[nodiscard]] bool brief_look_is_over() const;
   [[nodiscard]] SearchOptions options_inside(const Presolved& reduced) const;

@@ -33,6 +33,7 @@ SearchResult Worker::any_plan_of(Problem problem) {
   problem.clear_goal();
   SearchOptions options = options_;
   options.any_plan = true;
+  options.symmetry.reset();  // its bounds are others
   options.seconds = options_.seconds - clock_.seconds();
   options.nodes = options_.nodes - nodes_ - out_.nodes;
   options.basis = relaxation_.simplex().basis();

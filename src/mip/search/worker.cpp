@@ -38,6 +38,7 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
   if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == problem_.num_columns())
     pseudo_costs_ = *options_.pseudo_costs;
   pseudo_costs_.keep_lessons();
+  if (options_.symmetry) orbits_.emplace(*options_.symmetry, problem_.num_columns());
   if (options_.strong)
     rule_ = std::make_unique<Reliability>();
   else
@@ -63,6 +64,7 @@ std::vector<PartTally> Worker::parts() const {
     parts.push_back({"separator", separation_.name(k), separation_.tallies()[k]});
   for (std::size_t k = 0; k < cutting_.size(); ++k)
     parts.push_back({"cuts", cutting_.name(k), cutting_.tallies()[k]});
+  parts.push_back({"propagator", "orbits of symmetric columns", orbit_tally_});
   parts.push_back({"branching", rule_->name(), rule_tally_});
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), heuristic_tallies_[k]});
@@ -147,6 +149,7 @@ std::optional<Worker::End> Worker::look(bool first) {
     const std::int64_t most = kLooks * (problem_.rows().num_nonzeros() + problem_.num_columns());
     if (!probe(domain_, propagation_, most, work_, implied_)) return closed(ClosedBy::conflict);
   }
+  if (!fix_by_symmetry()) return closed(ClosedBy::conflict);
   double bound = -kInf;
   if (const std::optional<End> end = solve(first, bound)) return end;
   if (closes(out_.bound)) return closed(ClosedBy::bound);
@@ -265,6 +268,19 @@ bool Worker::fix_by_prices(double bound) {
   tighten_by_reduced_costs(domain_, reduced_, cutoff().room(bound), relaxation_.ends());
   domain_.because({});
   return propagation_.run(domain_, work_);
+}
+
+// False: nothing better is left that some other part of the search does not have as well.
+bool Worker::fix_by_symmetry() {
+  if (!orbits_) return true;
+  const std::int64_t before = work_.units(), steps = orbit_tally_.steps;
+  ++orbit_tally_.calls;
+  const bool possible = orbits_->fix(domain_, orbit_tally_.steps, work_);
+  orbit_tally_.work += work_.units() - before;
+  if (possible && orbit_tally_.steps == steps) return true;
+  if (possible && propagation_.run(domain_, work_)) return true;
+  ++orbit_tally_.conflicts;
+  return false;
 }
 
 // Whole columns that are not basic stand at whole bounds.

@@ -11,6 +11,7 @@
 #include "mip/branching/disjunction.hpp"
 #include "mip/branching/rule.hpp"
 #include "mip/heuristics/heuristic.hpp"
+#include "mip/propagators/orbits.hpp"
 #include "mip/search/cutoff.hpp"
 #include "mip/search/options.hpp"
 #include "mip/search/task.hpp"
@@ -71,6 +72,7 @@ class Worker {
   [[nodiscard]] double certain_bound(std::vector<Interval>& reduced);
   Index separate(std::span<const double> point, bool integral);
   bool fix_by_prices(double bound);
+  bool fix_by_symmetry();
 
   // cuts.cpp
   bool cut(double bound);
@@ -154,7 +156,9 @@ class Worker {
   Tally rule_tally_;  // steps: children that a look at both left out
   std::vector<std::unique_ptr<Heuristic>> heuristics_;
   std::vector<Tally> heuristic_tallies_;  // steps: better plans
-  Tally rest_tally_;                      // of looking through; conflicts: it was too much
+  std::optional<OrbitalFixing> orbits_;
+  Tally orbit_tally_;  // steps: columns
+  Tally rest_tally_;   // of looking through; conflicts: it was too much
   Way way_;
   double goal_size_ = 1.0;
   bool bases_kept_ = true;
