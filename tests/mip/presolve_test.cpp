@@ -195,6 +195,27 @@ TEST_CASE("parts that nothing ties together are searched one by one", "[mip][pre
   CHECK(b.nodes <= a.nodes);
 }
 
+TEST_CASE("a part takes along the rows of its conditions that have no entries", "[mip][presolve]") {
+  // When the condition holds no sum of nothing is within limits: it fails, and x is at most 0.
+  mip::Problem p;
+  p.add_column(-1.0, 1.0, true, -2.0);
+  p.add_column(0.0, 1.0, true, -3.0);
+  p.add_column(0.0, 1.0, true, -4.0);
+  const Index c = p.add_condition();
+  p.add_conditional_row({{c, true}, {{}, -3.0, -2.0, true}});
+  p.add_conditional_row({{c, false}, {{{0, 7.0}}, -7.0, 3.0, true}});
+  p.add_row({{{1, 1.0}, {2, 1.0}}, -kInf, 1.0, true});
+  p.set_goal_facts(true, 1.0);
+  const std::vector<std::vector<Index>> parts = mip::components(p);
+  REQUIRE(parts.size() == 2);
+  CHECK(mip::part_of(p, parts[0]).num_conditional_rows() == 2);
+  mip::SearchOptions options;
+  options.brief_look = false;
+  const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
+  REQUIRE(r.outcome == Outcome::optimal);
+  CHECK(r.goal == Rational(-4));
+}
+
 namespace {
 
 // The better one of two depots is closed: a rule that no row says.
