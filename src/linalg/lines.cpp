@@ -12,7 +12,9 @@ void Lines::add_lines(Index count) {
 
 void Lines::push(Index line, Index index, double value) {
   if (place_[at(line)].size == place_[at(line)].room) {
-    if (static_cast<Offset>(index_.size()) > 4 * used_ + 1024) pack();
+    // Packed lines have room, the empty ones too: less than that is nothing to gain.
+    const Offset most = 4 * (used_ + static_cast<Offset>(place_.size())) + 1024;
+    if (static_cast<Offset>(index_.size()) > most) pack();
     move_to_end(place_[at(line)]);
   }
   Place& p = place_[at(line)];

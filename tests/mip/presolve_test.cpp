@@ -170,6 +170,46 @@ TEST_CASE("searches with presolve find what they find without, and plans of the 
   }
 }
 
+TEST_CASE("whoever listens sees one search: nodes rise, plans get better, bounds hold",
+          "[mip][presolve]") {
+  const mip::Problem p = many_knapsacks(10, 30, 5);
+  class Watch final : public mip::Listener {
+   public:
+    explicit Watch(const mip::Problem& problem) : problem_(problem) {}
+    void better_plan(const mip::Standing& s, std::span<const Rational> plan) override {
+      progress(s);
+      CHECK(satisfies(problem_, plan));
+      CHECK(s.best == goal_of(problem_, plan).to_double());
+      CHECK(s.best < best_);
+      best_ = s.best;
+      ++plans;
+    }
+    void progress(const mip::Standing& s) override {
+      CHECK(s.nodes >= nodes);
+      CHECK(s.bound <= s.best);
+      nodes = s.nodes;
+      bound = std::max(bound, s.bound);
+    }
+    std::int64_t nodes = 0, plans = 0;
+    double bound = -kInf;
+
+   private:
+    const mip::Problem& problem_;
+    double best_ = kInf;
+  } watch(p);
+  const mip::SearchResult r = mip::Search(p, exact_judge(p), {}, &watch).run();
+  REQUIRE(r.outcome == Outcome::optimal);
+  REQUIRE(r.left);  // it went inside
+  CHECK(watch.plans > 1);
+  CHECK(watch.bound <= r.goal.to_double());
+  CHECK(watch.nodes <= r.nodes);
+  for (std::size_t k = 1; k < r.history.size(); ++k) {
+    CHECK(r.history[k].nodes >= r.history[k - 1].nodes);
+    CHECK(r.history[k].best <= r.history[k - 1].best);
+    CHECK(r.history[k].seconds >= r.history[k - 1].seconds);
+  }
+}
+
 TEST_CASE("parts that nothing ties together are searched one by one", "[mip][presolve]") {
   mip::Problem p;
   Rational sum = 0;

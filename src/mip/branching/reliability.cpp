@@ -6,10 +6,10 @@
 namespace kiteknot::mip {
 namespace {
 
-constexpr std::int64_t kReliable = 4;  // looks in either direction
+constexpr std::int64_t kReliable = 2;  // looks in either direction
 constexpr std::int64_t kPivotsALook = 40;
-constexpr int kPatience = 6;           // candidates without a better one
-constexpr std::int64_t kGrace = 1000;  // pivots before the share counts
+constexpr int kPatience = 4;          // candidates without a better one
+constexpr std::int64_t kGrace = 200;  // pivots before the share counts
 
 double fraction_of(const Divisible& node, Index j) {
   return node.point[at(j)] - std::floor(node.point[at(j)]);

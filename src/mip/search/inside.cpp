@@ -11,15 +11,30 @@
 namespace kiteknot::mip {
 namespace {
 
+// A double on either side of it, or the same twice.
+Interval enclosed(const Rational& value) {
+  const double near = value.to_double();
+  if (!std::isfinite(near)) return {-kInf, kInf};
+  const Rational back = Rational::exactly(near);
+  return {back <= value ? near : step_down(near), back >= value ? near : step_up(near)};
+}
+
 // Tells of the inner search in terms of the outer one.
 class Outward final : public Listener {
  public:
-  Outward(Listener* to, const WayBack& way_back, double constant, double before, double best)
-      : to_(to), way_back_(way_back), constant_(constant), before_(before), best_(best) {}
+  Outward(Listener* to, const WayBack& way_back, Interval constant, double before,
+          std::int64_t nodes, double best)
+      : to_(to),
+        way_back_(way_back),
+        constant_(constant),
+        before_(before),
+        nodes_(nodes),
+        best_(best) {}
   [[nodiscard]] Standing turned(Standing s) const {
     s.seconds += before_;
-    s.best = add_up(s.best, constant_);
-    s.bound = add_down(s.bound, constant_);
+    s.nodes += nodes_;
+    s.best = add_up(s.best, constant_.high);
+    s.bound = add_down(s.bound, constant_.low);
     return s;
   }
   /// Whether it is one that the outer search does not have.
@@ -35,7 +50,10 @@ class Outward final : public Listener {
  private:
   Listener* to_;
   const WayBack& way_back_;
-  double constant_, before_, best_;
+  Interval constant_;
+  double before_;
+  std::int64_t nodes_;
+  double best_;
 };
 
 Rational goal_at(const Problem& p, std::span<const Rational> point) {
@@ -69,10 +87,9 @@ SearchOptions Search::options_inside(const Presolved& reduced) const {
   if (options_.decisions >= 0)
     o.decisions = static_cast<Index>(
         std::lower_bound(kept.begin(), kept.end(), options_.decisions) - kept.begin());
-  const double constant = left.constant.to_double();
   o.known_bound =
-      add_down(std::max(options_.known_bound, global_bound(kInf)), step_down(-constant));
-  o.goal_offset += constant;
+      add_down(std::max(options_.known_bound, global_bound(kInf)), -enclosed(left.constant).high);
+  o.goal_offset += left.constant.to_double();
   if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == left.way_back.num_columns())
     o.pseudo_costs = options_.pseudo_costs->of(kept);
   o.nodes -= result_.nodes;
@@ -177,7 +194,8 @@ void Search::search_inside() {
   SearchOptions options = options_inside(*reduced);
   options.symmetry = symmetry_of(left.problem);
   const double before = clock_.seconds();
-  Outward outward(listener_, left.way_back, left.constant.to_double(), before, incumbents_.best());
+  Outward outward(listener_, left.way_back, enclosed(left.constant), before, result_.nodes,
+                  incumbents_.best());
   SearchResult inner = Search(left.problem, judge, std::move(options), &outward).run();
   const bool endless = inner.outcome == Outcome::unbounded;
   take_in(std::move(inner), *reduced, before);
@@ -188,10 +206,15 @@ void Search::search_inside() {
 
 void Search::take_in(SearchResult inner, const Presolved& reduced, double before) {
   const Draft::Reduced& left = reduced.left;
-  const double constant = left.constant.to_double();
-  const auto down = [&](double bound) {
-    return left.constant.is_zero() ? bound : add_down(bound, step_down(constant));
-  };
+  const Interval constant = enclosed(left.constant);
+  const auto down = [&](double bound) { return add_down(bound, constant.low); };
+  const Outward outward(nullptr, left.way_back, constant, before, result_.nodes,
+                        incumbents_.best());
+  if (!inner.history.empty()) inner.history.pop_back();  // the end is told by the outer one
+  for (Standing& s : inner.history) {
+    s = outward.turned(std::move(s));
+    if (outward.news(s)) result_.history.push_back(std::move(s));
+  }
   result_.nodes += inner.nodes;
   result_.pivots += inner.pivots - inner.look_pivots;
   result_.look_pivots += inner.look_pivots;
@@ -200,18 +223,12 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
   result_.work += inner.work;
   result_.root_bound = down(inner.root_bound);
   const auto rows_of = [](const Problem& p) { return p.num_rows() + p.num_conditional_rows(); };
-  result_.left =
-      Left{left.problem.num_columns(), rows_of(left.problem), worker_.problem().num_columns(),
-           rows_of(worker_.problem()),
-           inner.relaxed.status == lp::Status::optimal ? inner.relaxed.value + constant : -kInf};
+  result_.left = Left{
+      left.problem.num_columns(), rows_of(left.problem), worker_.problem().num_columns(),
+      rows_of(worker_.problem()),
+      inner.relaxed.status == lp::Status::optimal ? inner.relaxed.value + constant.low : -kInf};
   if (!inner.structure.empty()) result_.structure = inner.structure;
   for (std::size_t k = 0; k < kWaysToClose; ++k) result_.closed[k] += inner.closed[k];
-  const Outward outward(nullptr, left.way_back, constant, before, incumbents_.best());
-  if (!inner.history.empty()) inner.history.pop_back();  // the end is told by the outer one
-  for (Standing& s : inner.history) {
-    s = outward.turned(std::move(s));
-    if (outward.news(s)) result_.history.push_back(std::move(s));
-  }
   for (PartTally& part : inner.parts) inside_.push_back(std::move(part));
   if (inner.pseudo_costs)
     result_.pseudo_costs =
