@@ -106,7 +106,7 @@ TEST_CASE("random problems: every symmetry found is one, entry by entry",
           "[mip][symmetry][oracle]") {
   Random random(1401);
   int found = 0;
-  for (int round = 0; round < 400; ++round) {
+  for (int round = 0; round < 120; ++round) {
     CAPTURE(round);
     const mip::Problem p = tiny::interchangeable(random).problem;
     for (const auto& moves : symmetry_of(p).generators) {
@@ -122,7 +122,7 @@ TEST_CASE("random problems: every symmetry found is one, entry by entry",
       });
     }
   }
-  CHECK(found > 300);
+  CHECK(found > 90);
 }
 
 TEST_CASE("orbits of stabilizers against all members of the group", "[mip][symmetry][oracle]") {
