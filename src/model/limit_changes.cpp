@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/outward.hpp"
 #include "model/lowering_builder.hpp"
 
 namespace kiteknot {

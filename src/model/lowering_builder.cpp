@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "base/interval.hpp"
+#include "base/outward.hpp"
 
 namespace kiteknot {
 
@@ -48,14 +49,6 @@ mip::LinearRow problem_row(const LinearForm& f, const Rational& low, const Ratio
     for (const Expression::Term& t : f.terms) exact.values.push_back(t.coefficient * by);
   row.known = std::move(exact);
   return row;
-}
-
-double outward(const Rational& limit, bool upper) {
-  const double near = limit.to_double();
-  if (!limit.is_finite() || std::isinf(near)) return near;
-  const Rational back = Rational::exactly(near);
-  if (back == limit || (upper ? back > limit : back < limit)) return near;
-  return upper ? step_up(near) : step_down(near);
 }
 
 // The greatest step of which both are multiples; 0 is a multiple of any.

@@ -149,8 +149,6 @@ Rational whole_scale(const std::vector<Expression::Term>& terms);
 /// doubles cannot say them.
 mip::LinearRow problem_row(const LinearForm& f, const Rational& low, const Rational& high,
                            const Rational& scale);
-/// The nearest double on the side that cuts nothing off.
-double outward(const Rational& limit, bool upper);
 /// The greatest step of which both are multiples; 0 is a multiple of any.
 Rational common_step(const Rational& a, const Rational& b);
 /// a + scale * b

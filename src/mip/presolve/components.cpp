@@ -93,13 +93,4 @@ Problem part_of(const Problem& p, std::span<const Index> columns) {
   return part;
 }
 
-bool said_by_doubles(const Problem& p) {
-  if (!p.cost_exact() || !p.known_costs().empty() || !p.known_bounds().empty()) return false;
-  for (Index i = 0; i < p.num_rows(); ++i)
-    if (!p.row_exact(i) || p.known_row(i) != nullptr) return false;
-  for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    if (!p.conditional_row(k).exact) return false;
-  return true;
-}
-
 }  // namespace kiteknot::mip

@@ -13,7 +13,4 @@ std::vector<std::vector<Index>> components(const Problem& problem);
 /// The problem over these columns, in this order, which are one of its components.
 Problem part_of(const Problem& problem, std::span<const Index> columns);
 
-/// Whether doubles say every number of the problem, so that its points can be judged by itself.
-bool said_by_doubles(const Problem& problem);
-
 }  // namespace kiteknot::mip

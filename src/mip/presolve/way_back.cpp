@@ -5,7 +5,7 @@
 #include <map>
 
 #include "base/check.hpp"
-#include "base/interval.hpp"
+#include "base/outward.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -38,15 +38,6 @@ Number first_part(const Number& sum, double lower, double upper, double rest_low
 Rational fraction(double value) {
   if (std::isfinite(value)) return Rational::exactly(value);
   return value > 0.0 ? Rational::infinity() : Rational::minus_infinity();
-}
-
-// Towards plus infinity for an upper limit: a limit that no double says never cuts a plan off.
-double outward(const Rational& limit, bool upper) {
-  const double near = limit.to_double();
-  if (!std::isfinite(near)) return near;
-  const Rational back = Rational::exactly(near);
-  if (upper ? back >= limit : back <= limit) return near;
-  return upper ? step_up(near) : step_down(near);
 }
 
 }  // namespace

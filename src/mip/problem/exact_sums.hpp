@@ -14,4 +14,7 @@ namespace kiteknot::mip {
 /// ... while every column stays within its bounds.
 [[nodiscard]] bool sums_are_exact(const Problem& problem);
 
+/// Whether doubles say every number of the problem, so that its points can be judged by itself.
+[[nodiscard]] bool said_by_doubles(const Problem& problem);
+
 }  // namespace kiteknot::mip

@@ -4,8 +4,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/outward.hpp"
 #include "mip/presolve/components.hpp"
 #include "mip/presolve/reduced_generator.hpp"
+#include "mip/problem/exact_sums.hpp"
 #include "mip/search/search.hpp"
 
 namespace kiteknot::mip {
@@ -13,10 +15,8 @@ namespace {
 
 // A double on either side of it, or the same twice.
 Interval enclosed(const Rational& value) {
-  const double near = value.to_double();
-  if (!std::isfinite(near)) return {-kInf, kInf};
-  const Rational back = Rational::exactly(near);
-  return {back <= value ? near : step_down(near), back >= value ? near : step_up(near)};
+  if (!std::isfinite(value.to_double())) return {-kInf, kInf};
+  return {outward(value, false), outward(value, true)};
 }
 
 // Tells of the inner search in terms of the outer one.
@@ -129,18 +129,11 @@ bool Search::settle_components(Problem& p) {
   const std::vector<std::vector<Index>> parts = components(p);
   for (std::size_t k = 0; k + 1 < parts.size() && !out_of_limits(); ++k) {
     const Problem part = part_of(p, parts[k]);
-    SearchOptions o = options_;
+    SearchOptions o = for_part(options_);
     o.nodes = std::min(kNodes, options_.nodes - result_.nodes);
     o.seconds -= clock_.seconds();
-    o.gap = 0.0;
-    o.plans.clear();
-    o.start.clear();
     o.implied.clear();
-    o.symmetry.reset();
-    o.known_bound = -kInf;
     o.decisions = -1;
-    o.pseudo_costs.reset();
-    o.basis = {};
     const Judge judge = [&](std::span<const Rational> x) {
       return Verdict{satisfies(part, x), goal_at(part, x)};
     };

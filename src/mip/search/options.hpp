@@ -73,4 +73,18 @@ struct SearchOptions {
   lp::ExactLimits exact;
 };
 
+/// The same without what is known of the whole problem only: for one over part of its columns, or
+/// with other bounds.
+inline SearchOptions for_part(SearchOptions options) {
+  options.gap = 0.0;
+  options.plans.clear();
+  options.start.clear();
+  options.known_bound = -std::numeric_limits<double>::infinity();
+  options.pseudo_costs.reset();
+  options.symmetry.reset();
+  options.root_work = 0;
+  options.basis = {};
+  return options;
+}
+
 }  // namespace kiteknot::mip

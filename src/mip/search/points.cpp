@@ -157,15 +157,9 @@ NodeOutcome Worker::complete_start() {
 }
 
 SearchOptions Worker::part_options(std::int64_t nodes) const {
-  SearchOptions options = options_;
+  SearchOptions options = for_part(options_);
   options.nodes = std::min(nodes, options_.nodes - nodes_);
   options.seconds = options_.seconds - clock_.seconds();
-  options.gap = 0.0;
-  options.plans.clear();
-  options.start.clear();
-  options.known_bound = -kInf;
-  options.pseudo_costs.reset();
-  options.symmetry.reset();  // its bounds are others
   options.near_plan = options.probing = options.structures = options.brief_look = false;
   options.basis = {};
   return options;

@@ -6,7 +6,7 @@
 #include <numeric>
 #include <unordered_map>
 
-#include "mip/presolve/components.hpp"
+#include "mip/problem/exact_sums.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -25,9 +25,9 @@ struct Colouring {
   Index num_colours = 0;
 };
 
-class Search {
+class Finder {
  public:
-  Search(const Problem& problem, std::int64_t most, WorkCounter& work)
+  Finder(const Problem& problem, std::int64_t most, WorkCounter& work)
       : p_(problem),
         n_(problem.num_columns()),
         size_(at(problem.num_columns() + problem.num_rows())),
@@ -258,7 +258,7 @@ Symmetry find_symmetry(const Problem& p, std::int64_t most, WorkCounter& work) {
   if (p.num_conditions() > 0 || !p.ordered_sets().empty() || p.generator() != nullptr ||
       !said_by_doubles(p))
     return {};
-  return Search(p, most, work).run();
+  return Finder(p, most, work).run();
 }
 
 }  // namespace kiteknot::mip
