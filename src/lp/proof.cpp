@@ -47,19 +47,25 @@ double safe_bound(const Program& program, std::span<const double> y,
   return safe_bound_in_place(program, multiplier, reduced != nullptr ? *reduced : own);
 }
 
-double safe_bound_in_place(const Program& program, std::span<double> multiplier,
-                           std::vector<Interval>& d, const ImpliedEnds* ends) {
-  double bound = 0.0;
+double proof_sum(const Program& program, std::span<double> multiplier, bool with_costs,
+                 std::vector<Interval>& d) {
+  double constant = 0.0;
   for (Index i = 0; i < program.num_rows(); ++i) {
     double& v = multiplier[static_cast<std::size_t>(i)];
     const double limit = v > 0.0 ? program.row_lower(i) : program.row_upper(i);
     if (!std::isfinite(v) || std::isinf(limit)) v = 0.0;
-    if (v != 0.0) bound = add_down(bound, multiply_down(v, limit));
+    if (v != 0.0) constant = add_down(constant, multiply_down(v, limit));
   }
-  d.resize(static_cast<std::size_t>(program.num_columns()));
-  for (Index j = 0; j < program.num_columns(); ++j)
+  d.assign(static_cast<std::size_t>(program.num_columns()), {});
+  for (Index j = 0; j < program.num_columns() && with_costs; ++j)
     d[static_cast<std::size_t>(j)] = coefficient(program.cost(j), program.cost_exact());
   subtract_combination(program, multiplier, d);
+  return constant;
+}
+
+double safe_bound_in_place(const Program& program, std::span<double> multiplier,
+                           std::vector<Interval>& d, const ImpliedEnds* ends) {
+  double bound = proof_sum(program, multiplier, true, d);
   for (Index j = 0; j < program.num_columns(); ++j) {
     const double least =
         least_product(d[static_cast<std::size_t>(j)],

@@ -25,6 +25,12 @@ double safe_bound(const Program& program, std::span<const double> y,
 double safe_bound_in_place(const Program& program, std::span<double> y,
                            std::vector<Interval>& reduced, const ImpliedEnds* ends = nullptr);
 
+/// What such multipliers say of the columns: for every x that fits,
+///   c'x (or 0 without costs) >= the value returned + sum d_j x_j,
+/// with d enclosed in `d`. `y` is used up. A positive right side without costs is a contradiction.
+double proof_sum(const Program& program, std::span<double> y, bool with_costs,
+                 std::vector<Interval>& d);
+
 /// The same bound in plain arithmetic, less a radius that covers every rounding: a sum of k terms
 /// is off by at most k u / (1 - k u) of the sum of their sizes (Higham 2002, "Accuracy and
 /// stability of numerical algorithms", section 3.1). A few times as fast as outward rounding, and a

@@ -36,6 +36,8 @@ struct Reason {
     ordered_set,
     probing,      ///< the other value, or either, says so
     root,         ///< found out there, by another worker
+    look,         ///< the other child was seen to hold nothing better
+    conflict,     ///< a learned one
     orbit,        ///< symmetries of the problem say so, of one best plan
     reduced_cost  ///< nothing better than the best plan is left beyond
   } by = By::decision;
@@ -76,6 +78,7 @@ class Domain {
   [[nodiscard]] bool apply(const Change& change);
   /// The reason of all changes until another one is given.
   void because(Reason reason) noexcept { reason_ = reason; }
+  [[nodiscard]] const Reason& reason() const noexcept { return reason_; }
 
   [[nodiscard]] std::size_t mark() const noexcept { return trail_.size(); }
   [[nodiscard]] const std::vector<Step>& trail() const noexcept { return trail_; }

@@ -38,6 +38,7 @@ bool Propagation::run(Domain& domain, WorkCounter& work) {
       const std::int64_t before = work.units();
       const std::size_t from = domain.mark();
       const bool possible = all_[k]->propagate(domain, allowance);
+      if (!possible) conflict_ = domain.reason();
       domain.because({});
       ++tally.calls;
       tally.work += work.units() - before;

@@ -19,6 +19,8 @@ class Propagation {
 
   /// To a fixed point, or until the gains get small; false: a conflict.
   [[nodiscard]] bool run(Domain& domain, WorkCounter& work);
+  /// What the last run found a conflict in.
+  [[nodiscard]] const Reason& conflict() const noexcept { return conflict_; }
   [[nodiscard]] std::string_view name(std::size_t k) const { return all_[k]->name(); }
   [[nodiscard]] const std::vector<Tally>& tallies() const noexcept { return tallies_; }
   void check_invariants(const Domain& domain) const;
@@ -27,6 +29,7 @@ class Propagation {
   void forget(Domain& domain);
   std::vector<std::unique_ptr<Propagator>> all_;
   std::vector<Tally> tallies_;
+  Reason conflict_;
 };
 
 }  // namespace kiteknot::mip

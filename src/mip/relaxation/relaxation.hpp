@@ -53,6 +53,8 @@ class Relaxation {
   [[nodiscard]] double row_step(Index row) const { return step_[at(row)]; }
   [[nodiscard]] lp::Simplex& simplex() noexcept { return simplex_; }
   [[nodiscard]] const lp::Simplex& simplex() const noexcept { return simplex_; }
+  /// The row that stands for a conditional one while its literal holds.
+  [[nodiscard]] Index row_of_conditional(Index k) const { return switched_->row_of(k); }
   /// The columns' values after the last solve.
   [[nodiscard]] std::span<const double> point() const noexcept { return point_; }
   /// The change of the goal per unit of each column.

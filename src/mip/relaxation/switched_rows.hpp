@@ -17,6 +17,8 @@ class SwitchedRows {
   SwitchedRows(const Problem& problem, Relaxation& relaxation);
   /// Gives the rows of a condition the limits that its state asks for.
   void follow(Index condition, const Domain& domain, Relaxation& relaxation) const;
+  /// Where the conditional row stands in the relaxation.
+  [[nodiscard]] Index row_of(Index conditional) const { return relaxed_[at(conditional)]; }
 
  private:
   std::vector<std::vector<Index>> rows_of_;  // by conditions: conditional rows

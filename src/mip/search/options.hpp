@@ -66,6 +66,7 @@ struct SearchOptions {
   bool look_through = true;    ///< what is left of a node, where that is little
   bool price_fixing = true;    ///< columns by their reduced costs
   CutSwitches cuts{};          ///< families of cuts, at the root
+  bool learning = true;        ///< from branches that came to nothing
   bool structures = true;      ///< a problem that is all one structure, by its own algorithm
   bool rooms = false;          ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
   std::int64_t root_work = 0;  ///< spent on the relaxation elsewhere, before `basis` came of it

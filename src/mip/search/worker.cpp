@@ -46,6 +46,12 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
   work_.obey(interrupt_);
   for (Index j = 0; j < problem_.num_columns(); ++j)
     goal_size_ = std::max(goal_size_, std::abs(problem_.cost(j)));
+  if (options_.learning && problem_.num_integers() > 0) {
+    auto learned = std::make_unique<LearnedPropagator>(domain_);
+    learned_ = learned.get();
+    propagation_.add(std::move(learned));
+    analysis_.emplace(domain_, pool_, *learned_);
+  }
   if (!separation_.empty())
     propagation_.add(std::make_unique<RowPropagator>("generated rows", pool_.source(), domain_));
 }
@@ -65,6 +71,7 @@ std::vector<PartTally> Worker::parts() const {
   for (std::size_t k = 0; k < cutting_.size(); ++k)
     parts.push_back({"cuts", cutting_.name(k), cutting_.tallies()[k]});
   parts.push_back({"propagator", "orbits of symmetric columns", orbit_tally_});
+  if (learned_ != nullptr) parts.push_back({"learning", "from lost branches", learning_tally_});
   parts.push_back({"branching", rule_->name(), rule_tally_});
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), heuristic_tallies_[k]});
@@ -142,7 +149,10 @@ NodeOutcome Worker::process(const Task& task, const Snapshot& known) {
 
 // Nothing: a look at children has tightened the node, which is to be looked at again.
 std::optional<Worker::End> Worker::look(bool first) {
-  if (!propagation_.run(domain_, work_)) return closed(ClosedBy::conflict);
+  if (!propagation_.run(domain_, work_)) {
+    learn_from_rows();
+    return closed(ClosedBy::conflict);
+  }
   KITEKNOT_ASSERT((propagation_.check_invariants(domain_), true), "activities follow the domain");
   if (task_->depth == 0 && first && options_.probing && !task_->brief) {
     constexpr std::int64_t kLooks = 20;  // at everything there is
@@ -189,7 +199,10 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
     }
     if (best_ == kInf || !options_.price_fixing) return std::nullopt;
     const std::size_t before = domain_.mark();
-    if (!fix_by_prices(bound)) return closed(ClosedBy::conflict);
+    if (!fix_by_prices(bound)) {
+      learn_from_rows();
+      return closed(ClosedBy::conflict);
+    }
     // A point outside the tightened domain says nothing about where to branch.
     if (!domain_.cuts_off(relaxation_.point(), before)) return std::nullopt;
   }
@@ -210,6 +223,7 @@ bool Worker::propose_at_root() {
 std::optional<Worker::End> Worker::take_report(const lp::Report& report, double& bound) {
   switch (report.status) {
     case lp::Status::infeasible:
+      learn_from_relaxation(true);
       return closed(ClosedBy::relaxation);
     case lp::Status::limit:
       out_.bound = std::max(out_.bound, relaxation_.simplex().bound());
@@ -228,7 +242,10 @@ std::optional<Worker::End> Worker::take_report(const lp::Report& report, double&
   out_.bound = std::max(out_.bound, bound);
   relaxed_goal_ = report.objective;
   if (report.status == lp::Status::optimal && worth_sharpening(out_.bound)) sharpen();
-  if (closes(out_.bound)) return closed(ClosedBy::bound);
+  if (closes(out_.bound)) {
+    learn_from_relaxation(false);
+    return closed(ClosedBy::bound);
+  }
   if (report.status == lp::Status::cutoff) return settle_point(false);
   return std::nullopt;
 }

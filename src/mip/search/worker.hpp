@@ -11,6 +11,7 @@
 #include "mip/branching/disjunction.hpp"
 #include "mip/branching/rule.hpp"
 #include "mip/heuristics/heuristic.hpp"
+#include "mip/learning/analysis.hpp"
 #include "mip/propagators/orbits.hpp"
 #include "mip/search/cutoff.hpp"
 #include "mip/search/options.hpp"
@@ -73,6 +74,12 @@ class Worker {
   Index separate(std::span<const double> point, bool integral);
   bool fix_by_prices(double bound);
   bool fix_by_symmetry();
+
+  // learning.cpp: from branches that came to nothing
+  [[nodiscard]] bool learns() const;
+  void learn_from_rows();
+  void learn_from_relaxation(bool infeasible);
+  void keep_conflict(std::optional<Conflict> conflict, std::int64_t before);
 
   // cuts.cpp
   bool cut(double bound);
@@ -144,6 +151,9 @@ class Worker {
   RowPool pool_;
   Separation separation_;
   Cutting cutting_;
+  LearnedPropagator* learned_ = nullptr;  // one of propagation_; null: nothing is learned
+  std::optional<Analysis> analysis_;
+  Tally learning_tally_;  // steps: conflicts kept
   Implications implied_;  // as probing found them
   struct CutRounds {
     int rounds = 0, stalls = 0;

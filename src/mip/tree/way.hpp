@@ -23,6 +23,8 @@ class Way {
                         Domain& domain);
   /// The numbers of the stops by depth.
   [[nodiscard]] const std::vector<std::int64_t>& numbers() const noexcept { return numbers_; }
+  /// The trail's length when each stop was left.
+  [[nodiscard]] const std::vector<std::size_t>& marks() const noexcept { return marks_; }
   [[nodiscard]] bool passes(std::int64_t number) const;
   /// The trail only grew on the way.
   void check_invariants() const;

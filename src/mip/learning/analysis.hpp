@@ -1,0 +1,62 @@
+#pragma once
+// From a branch that came to nothing to the bounds that were at fault. Its bounds are replaced by
+// those that they follow from, the latest first, until one of the last branching's is left (the
+// first unique implication point). What is left cannot hold together in any better plan, wherever
+// in the tree. Sources: Marques-Silva and Sakallah 1999, "GRASP: a search algorithm for
+// propositional satisfiability"; Achterberg 2007, "Conflict analysis in mixed integer programming".
+
+#include <optional>
+#include <queue>
+
+#include "base/work.hpp"
+#include "mip/learning/conflict.hpp"
+#include "mip/learning/explain.hpp"
+#include "mip/propagators/learned.hpp"
+#include "mip/relaxation/row_pool.hpp"
+
+namespace kiteknot::mip {
+
+class Analysis {
+ public:
+  /// All of them outlive it.
+  Analysis(const Domain& domain, const RowPool& pool, const LearnedPropagator& learned)
+      : domain_(domain), pool_(pool), learned_(learned), explainer_(history_) {}
+
+  /// Takes the trail as it stands: steps before `root` hold everywhere; `marks` are its lengths at
+  /// the branchings of the way. Nothing is found where symmetries had a say: what they leave out is
+  /// not contradictory.
+  void begin(Place root, std::span<const Place> marks, WorkCounter& work);
+  /// The row or conflict that the last propagation ended at.
+  std::optional<Conflict> of(const Reason& reason);
+  /// The relaxation over the domain has no point, or, with a cutoff, none below it: by the sum of
+  /// its rows that says so. They must hold everywhere, or while their conditions do.
+  std::optional<Conflict> of(Relaxation& relaxation, const std::optional<Cutoff>& cutoff);
+
+ private:
+  std::optional<Conflict> of_sum(std::span<double> multipliers, const Relaxation& relaxation,
+                                 const std::optional<Cutoff>& cutoff);
+  std::optional<Conflict> resolve();
+  [[nodiscard]] std::size_t level(Place p) const;
+  bool explain(Place p);
+  [[nodiscard]] std::optional<Place> twin(Place p) const;
+  bool explain_row(const RowView& row, Place before, const Change* concluded);
+  bool explain_conditional(Index row, Place p);
+  bool explain_known(const Change& bound, Place before);
+  void add_decisions(Place before);
+  [[nodiscard]] std::optional<RowView> row_of(const Reason& reason) const;
+
+  const Domain& domain_;
+  const RowPool& pool_;
+  const LearnedPropagator& learned_;
+  History history_;
+  Explainer explainer_;
+  std::span<const Place> marks_;
+  std::vector<Place> decisions_;
+  Place first_orbit_ = kFromTheStart;
+  std::vector<Place> why_;
+  std::vector<Term> terms_;
+  std::vector<Interval> sums_;
+  WorkCounter* work_ = nullptr;
+};
+
+}  // namespace kiteknot::mip
