@@ -68,6 +68,8 @@ std::vector<Case> cases() {
         [=] { return colouring(points, 8, 0.4, 1); });
   for (const int points : {20, 40})
     add("network", fmt::format("{} points", points), [=] { return network(points, 4, 1); });
+  add("flows", "one to one, 300 x 20", [] { return transport(300, 20, true, 1); });
+  add("flows", "transport, 2,000 x 6", [] { return transport(2000, 6, false, 1); });
   for (const int choices : {60, 120})
     add("logical", fmt::format("{} choices", choices), [=] { return logical(choices, 1); });
   add("bins", "24", [] { return bins(24, 100.0, 1); });
@@ -123,6 +125,7 @@ int leave_out(double seconds) {
       {"nothing left out", [](mip::SearchOptions&) {}},
       {"no brief look", [](mip::SearchOptions& o) { o.brief_look = false; }},
       {"no reductions", [](mip::SearchOptions& o) { o.reductions = false; }},
+      {"no learning", [](mip::SearchOptions& o) { o.learning = false; }},
       {"no symmetries", [](mip::SearchOptions& o) { o.orbits = false; }},
       {"no cuts", [](mip::SearchOptions& o) { o.cuts = mip::CutSwitches::none(); }},
       {"no rows of the basis", [](mip::SearchOptions& o) { o.cuts.tableau = false; }},

@@ -341,6 +341,27 @@ inline mip::Problem network(int points, int arcs_a_point, std::uint64_t seed) {
   return p;
 }
 
+/// As many sources as sinks, each tied to about `arcs` others, exactly what there is brought to where
+/// it is wanted; with `single`, one to one.
+inline mip::Problem transport(int size, int arcs, bool single, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  std::vector<LinearRow> rows(2 * at(size));
+  for (std::size_t i = 0; i < at(size); ++i)
+    for (std::size_t j = 0; j < at(size); ++j) {
+      if (i != j && random.between(0, size - 1) >= arcs) continue;
+      const Index x = p.add_column(0.0, single ? 1.0 : 1e6, true, whole(random, 1, 1000));
+      rows[i].entries.push_back({x, 1.0});
+      rows[at(size) + j].entries.push_back({x, 1.0});
+    }
+  for (std::size_t i = 0; i < at(size); ++i) {
+    const double amount = single ? 1.0 : whole(random, 5, 30);
+    for (LinearRow* row : {&rows[i], &rows[at(size) + i]}) row->lower = row->upper = amount;
+  }
+  for (const LinearRow& row : rows) p.add_row(row);
+  return stepping(std::move(p));
+}
+
 /// Choices with worth under rules of the kinds that people state: implications, at most so many of
 /// a few, either this or that, and two budgets.
 inline mip::Problem logical(int choices, std::uint64_t seed) {

@@ -115,7 +115,10 @@ struct SearchCounts {
   std::optional<Reduced> reduced;  ///< none: a brief look settled it, or there was nothing to tell
   std::string start;  ///< what came of the values to start from: "plan", "none", empty: not given
   std::optional<double> start_value;  ///< its goal, as the user states it
-  std::string structure;  ///< "knapsack": all of the model is one, solved by its own algorithm
+  /// "knapsack", "assignment", "network of flows": all of the model is one, solved by its own
+  /// algorithm.
+  std::string structure;
+  std::string structure_method;  ///< that algorithm, in words
   std::vector<Progress> progress;
   /// Branches that hold nothing more, by what showed it: "conflict", "relaxation", "bound",
   /// "remainder", "children", "point", "nearly", "unresolved"; only what occurred.

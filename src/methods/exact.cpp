@@ -189,6 +189,7 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_s
   counts.stopped_by = found.stopped_by;
   counts.found_by = found.found_by;
   counts.structure = found.structure;
+  counts.structure_method = found.structure_method;
   for (std::size_t k = 1; k < mip::kWaysToClose; ++k)
     if (found.closed[k] > 0)
       counts.closed.emplace_back(mip::name_of(static_cast<mip::ClosedBy>(k)), found.closed[k]);

@@ -316,13 +316,12 @@ class AnswerPage {
     if (!r_.relaxed_only && r_.relaxed.infeasible && r_.has_integers)
       page_.say("Not even fractions of decisions would meet the rules.", 2);
     if (!r_.search.start.empty()) start();
-    std::string line =
-        !r_.search.structure.empty() ? fmt::format(
-                                           "All of it is one {}, solved by a dynamic program: no "
-                                           "branching",
-                                           r_.search.structure)
-        : r_.search.nodes <= 1 ? "No branching"
-                               : counted(static_cast<std::size_t>(r_.search.nodes), "branch");
+    std::string line = !r_.search.structure.empty()
+                           ? fmt::format("All of it is one {}, solved by {}: no branching",
+                                         r_.search.structure, r_.search.structure_method)
+                       : r_.search.nodes <= 1
+                           ? "No branching"
+                           : counted(static_cast<std::size_t>(r_.search.nodes), "branch");
     line += ", " + counted(static_cast<std::size_t>(r_.search.lp_iterations), "pivot");
     if (r_.search.generated_constraints > 0)
       line += fmt::format(", {}", counted(static_cast<std::size_t>(r_.search.generated_constraints),

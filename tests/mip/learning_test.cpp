@@ -3,7 +3,7 @@
 
 #include <catch2/catch.hpp>
 
-#include "mip/learning/analysis.hpp"
+#include "mip/conflict/analysis.hpp"
 #include "mip/propagators/propagation.hpp"
 #include "support/brute_force.hpp"
 

@@ -220,7 +220,10 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
       left.problem.num_columns(), rows_of(left.problem), worker_.problem().num_columns(),
       rows_of(worker_.problem()),
       inner.relaxed.status == lp::Status::optimal ? inner.relaxed.value + constant.low : -kInf};
-  if (!inner.structure.empty()) result_.structure = inner.structure;
+  if (!inner.structure.empty()) {
+    result_.structure = inner.structure;
+    result_.structure_method = inner.structure_method;
+  }
   for (std::size_t k = 0; k < kWaysToClose; ++k) result_.closed[k] += inner.closed[k];
   for (PartTally& part : inner.parts) inside_.push_back(std::move(part));
   if (inner.pseudo_costs)

@@ -96,6 +96,7 @@ struct SearchResult {
   std::string found_by;
   std::optional<Rational> start_goal;  ///< of the plan that keeps the values to start from
   std::string structure;          ///< "knapsack": all of the problem is one, and was solved as one
+  std::string structure_method;   ///< by what
   std::vector<Standing> history;  ///< at every better plan, and at the end
   lp::Basis root_basis;
   std::optional<PseudoCosts> pseudo_costs;          ///< what was learned about branching

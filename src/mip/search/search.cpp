@@ -7,6 +7,7 @@
 #include "base/check.hpp"
 #include "mip/propagators/whole_equations.hpp"
 #include "mip/structures/knapsack.hpp"
+#include "mip/structures/network.hpp"
 
 namespace kiteknot::mip {
 
@@ -76,6 +77,7 @@ SearchResult Search::run() {
 
 // The relaxation as it came; true where the tree search should follow.
 bool Search::start() {
+  start_from_network();
   RootOutcome root = worker_.solve_as_stated();
   result_.relaxed = std::move(root.relaxed);
   result_.pivots += root.pivots;
@@ -124,6 +126,20 @@ void Search::answer_unbounded() {
   result_.outcome = result_.ray ? Outcome::unbounded : Outcome::unproven;
 }
 
+// A problem that is all one network: its best basis, from which the linear engine goes on.
+void Search::start_from_network() {
+  constexpr Index kLeastColumns = 500;
+  if (!options_.structures || options_.any_plan || !options_.basis.empty()) return;
+  WorkCounter work;
+  work.obey(interrupt_);
+  auto start = network_start(worker_.problem(), kLeastColumns, work);
+  result_.work += work.units();
+  if (!start) return;
+  result_.structure = start->structure;
+  result_.structure_method = start->method;
+  options_.basis = std::move(start->basis);
+}
+
 // A problem that is all one structure: the plan is judged like any other, and its goal is the
 // bound.
 void Search::solve_structure() {
@@ -144,6 +160,7 @@ void Search::solve_structure() {
   if (!verdict.accepted || verdict.goal != Rational::exactly(goal)) return;
   options_.known_bound = std::max(options_.known_bound, goal);
   result_.structure = "knapsack";
+  result_.structure_method = "a dynamic program";
   NodeOutcome found;
   found.plans.push_back({std::move(plan), std::move(verdict.goal), std::move(verdict.remarks),
                          "a dynamic program for knapsacks", clock_.seconds()});

@@ -31,6 +31,7 @@ class Search {
   [[nodiscard]] Task task_for(NodeId id, bool stay);
   [[nodiscard]] Snapshot snapshot() const;
   void answer_unbounded();
+  void start_from_network();
   void solve_structure();
 
   // inside.cpp: the search of what presolve leaves

@@ -11,7 +11,7 @@
 #include "mip/branching/disjunction.hpp"
 #include "mip/branching/rule.hpp"
 #include "mip/heuristics/heuristic.hpp"
-#include "mip/learning/analysis.hpp"
+#include "mip/conflict/analysis.hpp"
 #include "mip/propagators/orbits.hpp"
 #include "mip/search/cutoff.hpp"
 #include "mip/search/options.hpp"

@@ -1,4 +1,4 @@
-#include "mip/learning/history.hpp"
+#include "mip/conflict/history.hpp"
 
 namespace kiteknot::mip {
 

@@ -9,8 +9,8 @@
 #include <queue>
 
 #include "base/work.hpp"
-#include "mip/learning/conflict.hpp"
-#include "mip/learning/explain.hpp"
+#include "mip/conflict/conflict.hpp"
+#include "mip/conflict/explain.hpp"
 #include "mip/propagators/learned.hpp"
 #include "mip/relaxation/row_pool.hpp"
 

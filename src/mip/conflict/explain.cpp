@@ -1,4 +1,4 @@
-#include "mip/learning/explain.hpp"
+#include "mip/conflict/explain.hpp"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,4 @@
-#include "mip/learning/analysis.hpp"
+#include "mip/conflict/analysis.hpp"
 
 #include <algorithm>
 #include <cmath>

@@ -7,7 +7,7 @@
 #include <span>
 
 #include "base/interval.hpp"
-#include "mip/learning/history.hpp"
+#include "mip/conflict/history.hpp"
 
 namespace kiteknot::mip {
 
