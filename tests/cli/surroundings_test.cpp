@@ -157,8 +157,13 @@ TEST_CASE("a wish to end from elsewhere leaves the best plan", "[cli][trust]") {
 TEST_CASE("memory and time are limits that are kept", "[cli][trust]") {
   const std::string model = long_model();
   const std::string json = (scratch() / "memory.json").string();
-  CHECK(run("solve '" + model + "' --memory 0.001 --seconds 60 --result '" + json + "'").code == 6);
-  CHECK(Json::parse(slurp(json))["search"]["stopped_by"] == "memory");
+  CHECK(run("solve '" + model + "' --memory 0.0001 --nodes 3000 --result '" + json + "'").code ==
+        6);
+  const Json search = Json::parse(slurp(json))["search"];
+  CHECK(search["stopped_by"] == "nodes");
+  CHECK(std::any_of(search["parts"].begin(), search["parts"].end(), [](const Json& part) {
+    return part["name"] == "branches that waited on disk" && part["calls"] > 100;
+  }));
   std::string cover = "table t key k rows\n  k\n";
   for (int k = 0; k < 1200; ++k) cover += "  c" + std::to_string(k) + "\n";
   cover +=

@@ -2,6 +2,7 @@
 // does, and what they find is a plan.
 #include <catch2/catch.hpp>
 
+#include "mip/heuristics/chooser.hpp"
 #include "support/brute_force.hpp"
 #include "support/search_families.hpp"
 
@@ -12,7 +13,7 @@ namespace {
 
 mip::SearchOptions alone(std::int64_t nodes) {
   mip::SearchOptions o;
-  o.look_around = o.look_through = o.rounding = o.dives = o.near_plan = false;
+  o.look_around = o.look_through = o.rounding = o.dives = o.near_plan = o.pump = false;
   o.cuts = mip::CutSwitches::none();  // more is left to the tree
   o.nodes = nodes;
   return o;
@@ -66,7 +67,7 @@ TEST_CASE("small searches near the best plan find better ones", "[mip][dives]") 
   for (const std::uint64_t seed : {1U, 2U, 3U, 4U, 5U}) {
     CAPTURE(seed);
     const mip::Problem p = assignment(10, 60, seed);
-    mip::SearchOptions o = alone(400);
+    mip::SearchOptions o = alone(2'000);
     o.dives = true;
     const mip::SearchResult without = mip::Search(p, judge_of(p), o).run();
     o.near_plan = true;
@@ -79,4 +80,58 @@ TEST_CASE("small searches near the best plan find better ones", "[mip][dives]") 
     better += tally->steps > 0 && with.goal < without.goal ? 1 : 0;
   }
   CHECK(better >= 2);
+}
+
+TEST_CASE("rounding to and fro, and a search near the relaxed point, find plans at the root",
+          "[mip][dives]") {
+  int pumped = 0, searched = 0;
+  for (const std::uint64_t seed : {1U, 2U, 3U, 4U, 5U, 6U}) {
+    CAPTURE(seed);
+    const mip::Problem p = seed % 2 == 0 ? cover(50, 120, 0.06, seed) : lots(3, 8, seed);
+    for (const bool pump : {true, false}) {
+      mip::SearchOptions o = alone(pump ? 1 : 300);
+      o.brief_look = o.presolve = false;
+      (pump ? o.pump : o.near_plan) = true;
+      const mip::SearchResult r = mip::Search(p, judge_of(p), o).run();
+      if (!r.plan) continue;
+      CHECK(satisfies(p, *r.plan));
+      const mip::Tally* by =
+          tally_of(r, pump ? "rounding to and fro" : "a search near the relaxed point");
+      REQUIRE(by != nullptr);
+      (pump ? pumped : searched) += by->steps > 0 ? 1 : 0;
+    }
+  }
+  CHECK(pumped >= 3);
+  CHECK(searched >= 3);
+}
+
+TEST_CASE("every way near the best plan finds better ones", "[mip][dives]") {
+  // From a poor plan, all kinds of small searches have something to find.
+  const mip::Problem p = many_knapsacks(5, 60, 3);
+  std::vector<Rational> none(at(p.num_columns()), Rational(0));
+  mip::SearchOptions o = alone(400);
+  o.plans.push_back(none);
+  o.near_plan = true;
+  const mip::SearchResult r = mip::Search(p, judge_of(p), o).run();
+  REQUIRE(r.plan);
+  CHECK(satisfies(p, *r.plan));
+  const mip::Tally* near = tally_of(r, "a search near the best plan");
+  REQUIRE(near != nullptr);
+  CHECK(near->calls >= 3);
+  CHECK(near->steps >= 1);
+}
+
+TEST_CASE("ways that succeed are taken again, each is tried", "[mip][dives]") {
+  mip::Chooser chooser(3);
+  const auto any = [](std::size_t) { return true; };
+  std::vector<int> taken(3, 0);
+  for (int k = 0; k < 30; ++k) {
+    const std::size_t way = chooser.next(any);
+    ++taken[way];
+    chooser.tried(way, way == 1);
+  }
+  CHECK(taken[0] >= 1);
+  CHECK(taken[2] >= 1);
+  CHECK(taken[1] > 20);
+  CHECK(chooser.next([](std::size_t k) { return k == 2; }) == 2);
 }

@@ -1,9 +1,12 @@
 // The parts of the search on their own: open nodes, pseudo-costs, the relaxation's scaling,
 // problems.
+#include <map>
+
 #include <catch2/catch.hpp>
 
 #include "kiteknot/errors.hpp"
 #include "support/brute_force.hpp"
+#include "support/search_families.hpp"
 
 using namespace kiteknot;
 using namespace kiteknot::test;
@@ -210,4 +213,74 @@ TEST_CASE("gaps are relative to the value and 0 when equal", "[mip][parts]") {
   CHECK(mip::relative_gap(100.0, 98.0, 1.0) == Approx(0.02));
   CHECK(mip::relative_gap(-100.0, -102.0, 1.0) == Approx(0.02));
   CHECK(mip::relative_gap(0.0, -1.0, 1.0) == Approx(1e10));
+}
+
+TEST_CASE("nodes that wait on disk come back as they were, the best ones first", "[mip][parts]") {
+  Random random(3);
+  mip::Overflow overflow;
+  CHECK(overflow.best_bound() == kInf);
+  std::map<std::int64_t, mip::Node> put;
+  std::int64_t number = 0;
+  for (int batch = 0; batch < 4; ++batch) {
+    std::vector<mip::Node> nodes;
+    for (int k = 0; k < 2'500; ++k) {
+      mip::Node node;
+      node.number = ++number;
+      node.bound = static_cast<double>(random.between(-500, 500));
+      node.branched = {static_cast<linalg::Index>(k), random.chance(0.5), 0.25, 1.5};
+      for (auto c = random.between(0, 5); c > 0; --c)
+        node.changes.push_back(
+            {random.chance(0.5) ? mip::Change::What::lower : mip::Change::What::upper,
+             static_cast<linalg::Index>(random.between(0, 99)),
+             static_cast<double>(random.between(-9, 9))});
+      put[node.number] = node;
+      nodes.push_back(std::move(node));
+    }
+    REQUIRE(overflow.put(std::move(nodes)));
+    double best = kInf;
+    for (const auto& [unused, node] : put) best = std::min(best, node.bound);
+    CHECK(overflow.best_bound() == best);
+    const std::vector<mip::Node> back = overflow.take();
+    REQUIRE_FALSE(back.empty());
+    CHECK(back.front().bound == best);
+    for (const mip::Node& node : back) {
+      const auto it = put.find(node.number);
+      REQUIRE(it != put.end());
+      CHECK(node.bound == it->second.bound);
+      CHECK(node.branched.column == it->second.branched.column);
+      CHECK(node.branched.up == it->second.branched.up);
+      REQUIRE(node.changes.size() == it->second.changes.size());
+      for (std::size_t k = 0; k < node.changes.size(); ++k) {
+        CHECK(node.changes[k].what == it->second.changes[k].what);
+        CHECK(node.changes[k].index == it->second.changes[k].index);
+        CHECK(node.changes[k].value == it->second.changes[k].value);
+      }
+      put.erase(it);
+    }
+    CHECK(overflow.size() == static_cast<std::int64_t>(put.size()));
+  }
+  while (!overflow.empty())
+    for (const mip::Node& node : overflow.take()) CHECK(put.erase(node.number) == 1);
+  CHECK(put.empty());
+}
+
+TEST_CASE("a search with little memory proves what one with much does", "[mip][parts]") {
+  for (const std::uint64_t seed : {1U, 2U, 3U}) {
+    CAPTURE(seed);
+    const mip::Problem p = many_knapsacks(4, 34, seed);
+    mip::SearchOptions options;
+    options.look_through = false;  // more is left to the tree
+    const mip::SearchResult much = mip::Search(p, judge_of(p), options).run();
+    options.memory_bytes = 4'000.0;
+    const mip::SearchResult little = mip::Search(p, judge_of(p), options).run();
+    REQUIRE(much.outcome == Outcome::optimal);
+    CHECK(little.outcome == Outcome::optimal);
+    CHECK(little.goal == much.goal);
+    CHECK(little.proven_exactly);
+    const auto waited = std::find_if(
+        little.parts.begin(), little.parts.end(),
+        [](const mip::PartTally& part) { return part.name == "branches that waited on disk"; });
+    REQUIRE(waited != little.parts.end());
+    CHECK(waited->tally.calls > 20);
+  }
 }

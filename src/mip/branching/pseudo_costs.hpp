@@ -42,6 +42,10 @@ class PseudoCosts {
   }
   /// The product of what both sides are expected to raise the goal by.
   [[nodiscard]] double score(Index column, double fraction) const;
+  /// What the goal is expected to rise by per unit of the way.
+  [[nodiscard]] double rise(Index column, bool up) const {
+    return up ? rate(up_[at(column)], all_up_) : rate(down_[at(column)], all_down_);
+  }
   /// What was learned of these columns only, and the same spread out again over all.
   [[nodiscard]] PseudoCosts of(std::span<const Index> columns) const;
   [[nodiscard]] PseudoCosts spread(std::span<const Index> columns, Index num_columns) const;

@@ -39,6 +39,34 @@ double Dive::locks(const Problem& problem, Index j, bool up) const {
   return count;
 }
 
+// Where the column goes first, and how soon: `part` is what is above the whole value below.
+void Dive::rate(Step& step, double part, const Sighting& node) const {
+  bool up = part > 0.5;
+  switch (way_) {
+    case kFewestRows: {
+      const double down_locks = locks(node.domain.problem(), step.column, false);
+      const double up_locks = locks(node.domain.problem(), step.column, true);
+      up = up_locks != down_locks ? up_locks < down_locks : up;
+      step.score = std::min(down_locks, up_locks) + (up ? 1.0 - part : part);
+      break;
+    }
+    case kLikeThePlan:
+      up = node.best_plan[at(step.column)] > step.near;
+      step.score = up ? 1.0 - part : part;
+      break;
+    case kLeastRise: {
+      const double down = node.history.rise(step.column, false) * part;
+      const double rise = node.history.rise(step.column, true) * (1.0 - part);
+      up = rise != down ? rise < down : up;
+      step.score = std::min(down, rise) - std::max(down, rise);  // the clearest first
+      break;
+    }
+    default:
+      step.score = up ? 1.0 - part : part;
+  }
+  if (up) std::swap(step.near, step.far);
+}
+
 void Dive::list_steps(const Sighting& node, std::span<const double> point) {
   const Problem& problem = node.domain.problem();
   steps_.clear();
@@ -46,16 +74,8 @@ void Dive::list_steps(const Sighting& node, std::span<const double> point) {
     if (!problem.integer(j) || node.domain.fixed(j)) continue;
     const double x = point[at(j)], below = std::floor(x), part = x - below;
     if (std::min(part, 1.0 - part) <= Tolerances{}.integrality) continue;
-    Step step{j, below, below + 1.0, part};
-    bool up = part > 0.5;
-    if (by_locks_) {
-      const double down_locks = locks(problem, j, false), up_locks = locks(problem, j, true);
-      up = up_locks != down_locks ? up_locks < down_locks : up;
-      step.score = std::min(down_locks, up_locks) + (up ? 1.0 - part : part);
-    } else if (up) {
-      step.score = 1.0 - part;
-    }
-    if (up) std::swap(step.near, step.far);
+    Step step{j, below, below + 1.0, 0.0};
+    rate(step, part, node);
     steps_.push_back(step);
   }
   node.work.add(problem.num_columns());
@@ -109,7 +129,9 @@ bool Dive::descend(const Sighting& node) {
 }
 
 std::optional<std::vector<double>> Dive::look(const Sighting& node) {
-  by_locks_ = calls_++ % 2 == 1;
+  way_ = static_cast<Way>(
+      chooser_.next([&](std::size_t k) { return k != kLikeThePlan || !node.best_plan.empty(); }));
+  ++calls_;
   const std::size_t mark = node.domain.mark();
   const std::int64_t before = work_of(node);
   std::optional<std::vector<double>> point;
@@ -117,6 +139,7 @@ std::optional<std::vector<double>> Dive::look(const Sighting& node) {
     ++points_;
     point.emplace(node.relaxation.point().begin(), node.relaxation.point().end());
   }
+  chooser_.tried(way_, point.has_value());
   node.domain.undo_to(mark);
   work_ += work_of(node) - before;
   return point;

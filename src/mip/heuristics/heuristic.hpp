@@ -8,6 +8,7 @@
 #include <string_view>
 #include <vector>
 
+#include "mip/branching/pseudo_costs.hpp"
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/relaxation.hpp"
 #include "mip/search/cutoff.hpp"
@@ -34,6 +35,7 @@ struct Sighting {
   std::int64_t& own_pivots;  ///< counts those of a heuristic's own solves
   const Interrupt& interrupt;
   std::span<const double> best_plan;  ///< empty: none
+  const PseudoCosts& history;         ///< of branchings
   /// A search of a part of the problem, ended after so many nodes: a plan better than the best one,
   /// if it finds one. Empty: there is no such search here.
   const std::function<std::optional<std::vector<double>>(Problem part, std::int64_t nodes)>&
@@ -57,6 +59,7 @@ struct HeuristicSwitches {
   bool rounding = true;
   bool dives = true;
   bool near_plan = true;
+  bool pump = true;
 };
 std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& switches);
 

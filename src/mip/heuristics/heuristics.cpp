@@ -3,6 +3,7 @@
 #include "mip/heuristics/core.hpp"
 #include "mip/heuristics/dive.hpp"
 #include "mip/heuristics/neighbourhood.hpp"
+#include "mip/heuristics/pump.hpp"
 #include "mip/heuristics/rounding.hpp"
 
 namespace kiteknot::mip {
@@ -12,6 +13,8 @@ std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& swit
   if (switches.core) all.push_back(std::make_unique<AroundRelaxation>());
   if (switches.rounding) all.push_back(std::make_unique<RoundingWithPropagation>());
   if (switches.dives) all.push_back(std::make_unique<Dive>());
+  if (switches.near_plan) all.push_back(std::make_unique<NearRelaxedPoint>());
+  if (switches.pump) all.push_back(std::make_unique<Pump>());
   if (switches.near_plan) all.push_back(std::make_unique<NearBestPlan>());
   return all;
 }

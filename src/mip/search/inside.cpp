@@ -172,8 +172,7 @@ void Search::search_inside() {
   std::optional<Presolved> reduced = reduce(worker_.problem());
   if (!reduced) return;
   if (!reduced->possible || !settle_components(reduced->left.problem)) {
-    next_ = kNoNode;
-    open_.clear();
+    drop_tree();
     return;
   }
   Draft::Reduced& left = reduced->left;
@@ -193,8 +192,7 @@ void Search::search_inside() {
   const bool endless = inner.outcome == Outcome::unbounded;
   take_in(std::move(inner), *reduced, before);
   if (endless) return;  // its direction is found again over all columns
-  next_ = kNoNode;
-  open_.clear();
+  drop_tree();
 }
 
 void Search::take_in(SearchResult inner, const Presolved& reduced, double before) {

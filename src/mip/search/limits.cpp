@@ -36,21 +36,6 @@ bool Search::out_of_limits() {
   return !result_.stopped_by.empty();
 }
 
-// What the tree holds, roughly. Bases go first: nodes can do without.
-bool Search::out_of_memory() {
-  constexpr double kBytesANode = sizeof(Node) + 96.0;  // with its one change and the open list
-  const double nodes = static_cast<double>(tree_.alive()) * kBytesANode;
-  const double bases = static_cast<double>(open_.size()) * bases_bytes_ /
-                       static_cast<double>(std::max<std::int64_t>(bases_, 1));
-  if (nodes + (bases_kept_ ? bases : 0.0) <= options_.memory_bytes) return false;
-  if (bases_kept_) {
-    open_.for_each([&](NodeId id) { tree_.forget_basis(id); });
-    worker_.forget_bases();
-  }
-  bases_kept_ = false;
-  return nodes > options_.memory_bytes;
-}
-
 // Of the best plan, relative to its value as the user states it.
 double Search::gap_to(double bound) const {
   return relative_gap(incumbents_.best() + options_.goal_offset, bound + options_.goal_offset,
@@ -67,6 +52,7 @@ double Search::global_bound(double current) const {
   const double best = incumbents_.best();
   double bound = std::min({current, loose_bound_, unresolved_bound_, best});
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
+  bound = std::min(bound, overflow_.best_bound());
   if (next_ != kNoNode) bound = std::min(bound, tree_[next_].bound);
   bound = std::max(bound, std::min(options_.known_bound, best));
   const double step = worker_.problem().goal_step();
@@ -82,7 +68,7 @@ Standing Search::standing(double current) const {
           incumbents_.best(),
           global_bound(current),
           result_.nodes,
-          static_cast<std::int64_t>(open_.size()) + (next_ != kNoNode ? 1 : 0),
+          static_cast<std::int64_t>(open_.size()) + overflow_.size() + (next_ != kNoNode ? 1 : 0),
           incumbents_.any() ? incumbents_.plan().by : std::string()};
 }
 
@@ -95,7 +81,7 @@ void Search::conclude() {
   }
   const double best = incumbents_.best();
   const double bound = global_bound(kInf);
-  const bool finished = next_ == kNoNode && open_.empty();
+  const bool finished = next_ == kNoNode && open_.empty() && overflow_.empty();
   result_.bound = bound;
   if (incumbents_.any()) {  // best may be infinite beside it: a goal beyond the doubles
     if ((finished && unresolved_bound_ == kInf) || closes(bound)) {

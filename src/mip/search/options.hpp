@@ -31,8 +31,9 @@ using Judge = std::function<Verdict(std::span<const Rational>)>;
 struct SearchOptions {
   double seconds = std::numeric_limits<double>::infinity();
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
-  double gap = 0.0;                                               ///< relative; 0: to the proof
-  double memory_bytes = std::numeric_limits<double>::infinity();  ///< for the nodes of the tree
+  double gap = 0.0;  ///< relative; 0: to the proof
+  double memory_bytes =
+      std::numeric_limits<double>::infinity();  ///< for the tree; the rest waits on disk
   std::uint64_t seed = 1;
   const std::atomic<bool>* stop = nullptr;
   double goal_offset =
@@ -61,6 +62,7 @@ struct SearchOptions {
   bool rounding = true;                      ///< of relaxed points, with propagation
   bool dives = true;                         ///< from a relaxed point down to a plan
   bool near_plan = true;       ///< small searches where the best plan and a relaxed point agree
+  bool pump = true;            ///< to and fro between whole and relaxed points
   bool strong = true;          ///< look at children before branching where history is short
   bool probing = true;         ///< of yes-or-no columns at the root
   bool look_through = true;    ///< what is left of a node, where that is little

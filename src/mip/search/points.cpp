@@ -122,6 +122,7 @@ bool Worker::propose(Sighting::Moment moment) {
                   .own_pivots = out_.pivots,
                   .interrupt = interrupt_,
                   .best_plan = best_point_,
+                  .history = pseudo_costs_,
                   .part_search = part_search};
     if (!heuristics_[k]->wants(node)) continue;
     if (point.empty()) point.assign(node.point.begin(), node.point.end());
@@ -170,10 +171,10 @@ void Worker::take_work_of(const SearchResult& inner) {
   out_.pivots += inner.pivots;
 }
 
-// The best plan is told first, so that only better ones count.
+// The best plan, if there is one, is told first, so that only better ones count.
 std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_t nodes) {
   SearchOptions options = part_options(nodes);
-  options.plans.push_back(*best_plan_);
+  if (best_plan_) options.plans.push_back(*best_plan_);
   const SearchResult inner = Search(std::move(part), judge_, options).run();
   take_work_of(inner);
   if (!inner.plan || inner.found_by == "an earlier answer") return std::nullopt;

@@ -59,9 +59,7 @@ SearchResult Search::run() {
       if (goes_on()) loop();
     } catch (const std::bad_alloc&) {  // the best plan, and what is proven, are kept
       unresolved_bound_ = std::min({unresolved_bound_, current_bound_, global_bound(kInf)});
-      next_ = kNoNode;
-      open_.clear();
-      tree_ = Tree();
+      drop_tree();
       result_.stopped_by = "memory";
     }
     conclude();
@@ -70,6 +68,8 @@ SearchResult Search::run() {
   result_.pivots += result_.look_pivots;
   if (!result_.pseudo_costs) result_.pseudo_costs = worker_.take_pseudo_costs();
   result_.parts = worker_.parts();
+  if (overflow_.ever() > 0)
+    result_.parts.push_back({"tree", "branches that waited on disk", {.calls = overflow_.ever()}});
   for (PartTally& part : inside_) add_part(result_.parts, std::move(part));
   result_.seconds = clock_.seconds();
   return std::move(result_);
@@ -107,7 +107,10 @@ bool Search::start() {
   node.bound = root.bound;
   std::shared_ptr<const KeptBasis> full;
   node.basis = KeptBasis::keep({std::move(root.basis), {}}, full);
-  next_ = tree_.add(std::move(node));
+  root_node_ = next_ = tree_.add(std::move(node));
+  Node stays;
+  stays.parent = root_node_;
+  (void)tree_.add(std::move(stays));  // what comes back from disk comes back below the root
   return true;
 }
 
@@ -168,12 +171,14 @@ void Search::solve_structure() {
 }
 
 bool Search::goes_on() {
-  return (next_ != kNoNode || !open_.empty()) && !result_.ray && !closes(options_.known_bound) &&
-         !out_of_limits();
+  return (next_ != kNoNode || !open_.empty() || !overflow_.empty()) && !result_.ray &&
+         !closes(options_.known_bound) && !out_of_limits();
 }
 
 void Search::loop() {
   while (goes_on() && !brief_look_is_over()) {
+    bring_back();
+    if (next_ == kNoNode && open_.empty()) return;
     const bool stay = next_ != kNoNode;
     const NodeId id = stay ? std::exchange(next_, kNoNode) : open_.pop();
     if (closes(tree_[id].bound)) {

@@ -13,6 +13,7 @@
 #include "mip/search/options.hpp"
 #include "mip/search/result.hpp"
 #include "mip/search/worker.hpp"
+#include "mip/tree/overflow.hpp"
 
 namespace kiteknot::mip {
 
@@ -50,9 +51,14 @@ class Search {
   void take_counts(const NodeOutcome& outcome);
   void take_plans(NodeOutcome& outcome);
 
+  // overflow.cpp: nodes on disk
+  void drop_tree();
+  [[nodiscard]] double tree_bytes() const;
+  [[nodiscard]] bool out_of_memory();
+  void bring_back();
+
   // limits.cpp: when to stop, and what may be said then
   [[nodiscard]] bool out_of_limits();
-  [[nodiscard]] bool out_of_memory();
   [[nodiscard]] bool closes(double bound) const;
   [[nodiscard]] double gap_to(double bound) const;
   [[nodiscard]] double global_bound(double current) const;
@@ -68,7 +74,9 @@ class Search {
   Incumbents incumbents_;
   Tree tree_;
   Frontier open_;
-  NodeId next_ = kNoNode;  // the child to go on with
+  Overflow overflow_;
+  NodeId root_node_ = kNoNode;  // stays as long as the search does
+  NodeId next_ = kNoNode;       // the child to go on with
   bool bases_kept_ = true;
   double bases_bytes_ = 0.0;  // of all that ever were
   std::int64_t bases_ = 0;

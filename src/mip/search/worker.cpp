@@ -32,7 +32,8 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
       heuristics_(heuristics({.core = options.look_around && !options.any_plan,
                               .rounding = options.rounding,
                               .dives = options.dives,
-                              .near_plan = options.near_plan && !options.any_plan})),
+                              .near_plan = options.near_plan && !options.any_plan,
+                              .pump = options.pump})),
       heuristic_tallies_(heuristics_.size()) {
   relaxation_.simplex().set_seed(options_.seed);
   if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == problem_.num_columns())

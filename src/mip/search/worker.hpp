@@ -10,8 +10,8 @@
 
 #include "mip/branching/disjunction.hpp"
 #include "mip/branching/rule.hpp"
-#include "mip/heuristics/heuristic.hpp"
 #include "mip/conflict/analysis.hpp"
+#include "mip/heuristics/heuristic.hpp"
 #include "mip/propagators/orbits.hpp"
 #include "mip/search/cutoff.hpp"
 #include "mip/search/options.hpp"

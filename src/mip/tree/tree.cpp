@@ -23,6 +23,7 @@ void Tree::close(NodeId id) {
     Node& node = nodes_[at(id)];
     const NodeId parent = node.parent;
     node.basis.reset();
+    node.changes = {};
     free_.push_back(id);
     if (parent != kNoNode) --nodes_[at(parent)].parts;
     id = parent;
@@ -62,6 +63,18 @@ NodeId Frontier::pop() {
   const NodeId id = heap_.back().id;
   heap_.pop_back();
   return id;
+}
+
+std::vector<NodeId> Frontier::take_worse_half() {
+  const std::size_t stay = (heap_.size() + 1) / 2;
+  const auto middle = heap_.begin() + static_cast<std::ptrdiff_t>(stay);
+  std::nth_element(heap_.begin(), middle, heap_.end(),
+                   [](const Open& a, const Open& b) { return later(b, a); });
+  std::vector<NodeId> worse;
+  for (auto it = middle; it != heap_.end(); ++it) worse.push_back(it->id);
+  heap_.resize(stay);
+  std::make_heap(heap_.begin(), heap_.end(), later);
+  return worse;
 }
 
 void Frontier::check_invariants() const {

@@ -69,6 +69,8 @@ class Frontier {
  public:
   void push(NodeId id, const Node& node);
   NodeId pop();
+  /// The nodes that would come last, half of all.
+  [[nodiscard]] std::vector<NodeId> take_worse_half();
   [[nodiscard]] bool empty() const noexcept { return heap_.empty(); }
   [[nodiscard]] std::size_t size() const noexcept { return heap_.size(); }
   [[nodiscard]] double best_bound() const { return heap_.front().bound; }
