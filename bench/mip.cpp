@@ -2,6 +2,7 @@
 // Markdown.
 // Usage: bench_mip [SECONDS] [NAME]     20 s each if not said; problems whose name holds NAME
 //        bench_mip parts [SECONDS]      each part of the search left out in turn; 5 s each
+//        bench_mip seeds [SECONDS]      ten seeds of some families; 30 s each
 
 #include <algorithm>
 #include <array>
@@ -177,11 +178,60 @@ int leave_out(double seconds) {
   return 0;
 }
 
+// The families whose aims are medians or shares: ten seeds each.
+int by_seeds(double seconds) {
+  constexpr std::uint64_t kSeeds = 10;
+  struct Family {
+    const char* name;
+    std::function<mip::Problem(std::uint64_t)> make;
+  };
+  const std::vector<Family> families = {
+      {"boxes 5 x 100, 0.25", [](std::uint64_t s) { return boxes(5, 100, 0.25, s); }},
+      {"boxes 5 x 100, 0.5", [](std::uint64_t s) { return boxes(5, 100, 0.5, s); }},
+      {"boxes 5 x 100, 0.75", [](std::uint64_t s) { return boxes(5, 100, 0.75, s); }},
+      {"set cover 200 x 2,000", [](std::uint64_t s) { return cover(200, 2000, 0.02, s); }},
+      {"set cover 300 x 3,000", [](std::uint64_t s) { return cover(300, 3000, 0.02, s); }},
+      {"assignment B 5 x 100", [](std::uint64_t s) { return assign('B', 5, 100, s); }},
+      {"assignment C 5 x 100", [](std::uint64_t s) { return assign('C', 5, 100, s); }},
+      {"facility 16 x 50, 3", [](std::uint64_t s) { return facility(16, 50, 3.0, s); }},
+      {"facility 50 x 50, 3", [](std::uint64_t s) { return facility(50, 50, 3.0, s); }},
+      {"lots 6 x 15", [](std::uint64_t s) { return test::lots(6, 15, s); }},
+      {"job shop 6 x 6", [](std::uint64_t s) { return job_shop(6, 6, s); }},
+      {"stable set 64, 0.2", [](std::uint64_t s) { return stable_set(64, 0.2, s); }}};
+  std::cout << fmt::format(
+      "\n### Ten seeds each\n\n{:.0f} s each at most (scripts/bench mip seeds).\n\n"
+      "| family | proven | median, s | slowest, s | nodes, median |\n"
+      "| --- | --- | --- | --- | --- |\n",
+      seconds);
+  for (const Family& family : families) {
+    std::vector<double> times, nodes;
+    int proven = 0;
+    for (std::uint64_t seed = 1; seed <= kSeeds; ++seed) {
+      const mip::Problem p = family.make(seed);
+      mip::SearchOptions options;
+      options.seconds = seconds;
+      options.seed = seed;
+      const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
+      proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
+      times.push_back(r.seconds);
+      nodes.push_back(static_cast<double>(r.nodes));
+    }
+    std::sort(times.begin(), times.end());
+    std::sort(nodes.begin(), nodes.end());
+    std::cout << fmt::format("| {} | {} of {} | {:.2f} | {:.2f} | {:.0f} |\n", family.name, proven,
+                             kSeeds, times[kSeeds / 2], times.back(), nodes[kSeeds / 2]);
+    std::cout.flush();
+  }
+  return 0;
+}
+
 }  // namespace
 
 int main(int count, char** arguments) {
   if (count > 1 && std::string(arguments[1]) == "parts")
     return leave_out(count > 2 ? std::atof(arguments[2]) : 5.0);
+  if (count > 1 && std::string(arguments[1]) == "seeds")
+    return by_seeds(count > 2 ? std::atof(arguments[2]) : 30.0);
   const double seconds = count > 1 ? std::atof(arguments[1]) : 20.0;
   const std::string wanted = count > 2 ? arguments[2] : "";
   const double unit = unit_seconds();

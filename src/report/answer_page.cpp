@@ -330,6 +330,7 @@ class AnswerPage {
     if (!r_.search.found_by.empty() && r_.search.nodes > 1)
       line += fmt::format("; the plan was found by {}", r_.search.found_by);
     page_.say(line + ".", 2);
+    learned();
     if (r_.report && !r_.report->exact)
       page_.say(fmt::format("Checked as stated: the largest violation is {:.2g}, within what real "
                             "decisions are allowed.",
@@ -377,6 +378,21 @@ class AnswerPage {
     if (m_.num_decisions > 0 && r_.plan) rounding();
     beforehand(value);
     cuts(value);
+  }
+
+  // What branches that came to nothing were good for.
+  void learned() {
+    std::int64_t conflicts = 0, uses = 0;
+    for (const SearchPart& part : r_.search.parts) {
+      if (part.kind == "learning") conflicts = part.found;
+      if (part.name == "learned conflicts") uses = part.found + part.conflicts;
+    }
+    if (conflicts == 0 || uses == 0) return;
+    page_.say(fmt::format("Branches that came to nothing taught it {} of decisions that cannot go "
+                          "together, which it used {}.",
+                          counted(static_cast<std::size_t>(conflicts), "set"),
+                          counted(static_cast<std::size_t>(uses), "time")),
+              2);
   }
 
   // What was left to search, where that is less than there was.

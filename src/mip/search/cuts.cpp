@@ -31,10 +31,11 @@ bool Worker::worth_another_round(double bound) {
 // much faster without many cuts.
 bool Worker::worth_their_rows(double bound) const {
   constexpr double kLeastClosed = 0.1;  // for as many cuts as there were rows
+  constexpr double kNoPlan = 0.02;      // a plan so far off says as little of the gap as none
   const auto cuts = static_cast<double>(pool_.num_in_relaxation());
   const auto rows = static_cast<double>(relaxation_.simplex().program().num_rows()) - cuts;
   const double gap = best_ - cut_rounds_.first;
-  if (!(gap < kInf) || !(gap > 0.0)) return true;
+  if (!(gap > 0.0) || !(gap < kNoPlan * std::max(1.0, std::abs(best_)))) return true;
   return (bound - cut_rounds_.first) * rows >= kLeastClosed * cuts * gap;
 }
 
