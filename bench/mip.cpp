@@ -59,6 +59,7 @@ std::vector<Case> cases() {
     add("Steiner triples", fmt::format("{}", points), [=] { return steiner(points); });
   add("job shop", "4 x 4", [] { return job_shop(4, 4, 1); });
   add("job shop", "6 x 6", [] { return job_shop(6, 6, 1); });
+  add("job shop", "10 x 10", [] { return job_shop(10, 10, 1); });
   add("market split", "3 rows", [] { return market_split(3, 1); });
   add("market split", "4 rows", [] { return market_split(4, 1); });
   add("stable set", "64, 0.2", [] { return stable_set(64, 0.2, 1); });

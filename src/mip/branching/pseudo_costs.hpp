@@ -40,7 +40,12 @@ class PseudoCosts {
   [[nodiscard]] std::int64_t count(Index column, bool up) const {
     return (up ? up_ : down_)[at(column)].count;
   }
-  /// The product of what both sides are expected to raise the goal by.
+  /// The column stood in a conflict that was learned: what was lately at fault counts most.
+  void blame(Index column);
+  /// Branching on it moved so many bounds.
+  void infer(Index column, std::int64_t steps);
+  /// The product of what both sides are expected to raise the goal by, and something more where the
+  /// column has stood in conflicts, or moves many bounds.
   [[nodiscard]] double score(Index column, double fraction) const;
   /// What the goal is expected to rise by per unit of the way.
   [[nodiscard]] double rise(Index column, bool up) const {
@@ -58,8 +63,12 @@ class PseudoCosts {
     std::int64_t count = 0;
   };
   void book(const Lesson& lesson);
+  [[nodiscard]] double hints(Index column) const;
   [[nodiscard]] double rate(const Side& own, const Side& all) const;
   std::vector<Side> down_, up_;
+  std::vector<double> blame_;
+  std::vector<Side> moved_;
+  double most_blame_ = 0.0, next_blame_ = 1.0, most_moved_ = 1.0;
   Side all_down_, all_up_;
   bool keeping_ = false;
   std::vector<Lesson> kept_;

@@ -9,6 +9,8 @@ void Worker::keep_conflict(std::optional<Conflict> conflict, std::int64_t before
   learning_tally_.work += work_.units() - before;
   if (!conflict || conflict->bounds.empty()) return;
   ++learning_tally_.steps;
+  for (const Change& bound : conflict->bounds)
+    if (bound.what != Change::What::condition) pseudo_costs_.blame(bound.index);
   learned_->add(std::move(*conflict));
 }
 

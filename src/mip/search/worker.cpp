@@ -150,10 +150,13 @@ NodeOutcome Worker::process(const Task& task, const Snapshot& known) {
 
 // Nothing: a look at children has tightened the node, which is to be looked at again.
 std::optional<Worker::End> Worker::look(bool first) {
+  const std::size_t stood = domain_.mark();
   if (!propagation_.run(domain_, work_)) {
     learn_from_rows();
     return closed(ClosedBy::conflict);
   }
+  if (first && task_->branched.column >= 0)
+    pseudo_costs_.infer(task_->branched.column, static_cast<std::int64_t>(domain_.mark() - stood));
   KITEKNOT_ASSERT((propagation_.check_invariants(domain_), true), "activities follow the domain");
   if (task_->depth == 0 && first && options_.probing && !task_->brief) {
     constexpr std::int64_t kLooks = 20;  // at everything there is
