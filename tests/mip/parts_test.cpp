@@ -1,6 +1,7 @@
 // The parts of the search on their own: open nodes, pseudo-costs, the relaxation's scaling,
 // problems.
 #include <map>
+#include <set>
 
 #include <catch2/catch.hpp>
 
@@ -15,6 +16,7 @@ using linalg::Index;
 TEST_CASE("open nodes come by best bound, then the deepest, then the newest", "[mip][parts]") {
   mip::Tree tree;
   mip::Frontier open;
+  open.take_best_bound_first();
   const auto put = [&](double bound, int depth, std::int64_t number) {
     mip::Node node;
     node.bound = bound;
@@ -32,6 +34,47 @@ TEST_CASE("open nodes come by best bound, then the deepest, then the newest", "[
   std::vector<std::int64_t> order;
   while (!open.empty()) order.push_back(tree[open.pop()].number);
   CHECK(order == std::vector<std::int64_t>{5, 4, 3, 2, 1});
+}
+
+TEST_CASE("while there is no plan open nodes come by what they promise, and know their best bound",
+          "[mip][parts]") {
+  Random random(8);
+  mip::Tree tree;
+  mip::Frontier open;
+  std::multiset<double> bounds;
+  std::vector<double> promised;
+  for (int k = 0; k < 300; ++k) {
+    mip::Node node;
+    node.bound = static_cast<double>(random.between(0, 50));
+    node.estimate = node.bound + static_cast<double>(random.between(0, 20));
+    node.number = k;
+    bounds.insert(node.bound);
+    const mip::NodeId id = tree.add(node);
+    open.push(id, tree[id]);
+    CHECK(open.best_bound() == *bounds.begin());
+  }
+  for (int k = 0; k < 100; ++k) {
+    const mip::Node& node = tree[open.pop()];
+    promised.push_back(node.estimate);
+    bounds.erase(bounds.find(node.bound));
+    CHECK(open.best_bound() == *bounds.begin());
+  }
+  CHECK(std::is_sorted(promised.begin(), promised.end()));
+  for (const mip::NodeId id : open.take_worse_half()) {
+    CHECK(tree[id].estimate >= promised.back());
+    bounds.erase(bounds.find(tree[id].bound));
+  }
+  CHECK(open.size() == bounds.size());
+  CHECK(open.best_bound() == *bounds.begin());
+  open.check_invariants();
+  open.take_best_bound_first();
+  open.check_invariants();
+  double last = -kInf;
+  while (!open.empty()) {
+    CHECK(open.best_bound() >= last);
+    last = open.best_bound();
+    CHECK(tree[open.pop()].bound == last);
+  }
 }
 
 namespace {

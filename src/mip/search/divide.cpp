@@ -29,8 +29,20 @@ std::optional<Worker::End> Worker::divide() {
   Branching branching;
   branching.children = {{{Change::What::upper, column, below}},
                         {{Change::What::lower, column, below + 1.0}}};
+  out_.estimate = estimate();
   if (PseudoCosts::up_first(value - below)) std::swap(branching.children[0], branching.children[1]);
   return split(std::move(branching), column, value);
+}
+
+// What the best plan below may be worth: every fractional column goes to the cheaper side.
+double Worker::estimate() const {
+  double sum = relaxed_goal_;
+  for (const Index j : fractional_) {
+    const double part = relaxation_.point()[at(j)] - std::floor(relaxation_.point()[at(j)]);
+    sum +=
+        std::min(part * pseudo_costs_.rise(j, false), (1.0 - part) * pseudo_costs_.rise(j, true));
+  }
+  return sum;
 }
 
 // The fractional column to branch on, -1 where there is none; nothing where a look at children left

@@ -58,7 +58,8 @@ bool Search::out_of_memory() {
 // They come back as parts of the root.
 void Search::bring_back() {
   while (!overflow_.empty() && next_ == kNoNode &&
-         (open_.empty() || overflow_.best_bound() < open_.best_bound())) {
+         (open_.empty() ||
+          (open_.best_bound_first() && overflow_.best_bound() < open_.best_bound()))) {
     const double bound = overflow_.best_bound();
     if (closes(bound)) return overflow_.clear();  // all of them
     std::vector<Node> nodes = overflow_.take();

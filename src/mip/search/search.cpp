@@ -177,6 +177,7 @@ bool Search::goes_on() {
 
 void Search::loop() {
   while (goes_on() && !brief_look_is_over()) {
+    if (incumbents_.any() && !open_.best_bound_first()) open_.take_best_bound_first();
     bring_back();
     if (next_ == kNoNode && open_.empty()) return;
     const bool stay = next_ != kNoNode;
@@ -278,6 +279,7 @@ void Search::divide(NodeId id, NodeOutcome& outcome) {
     child.depth = tree_[id].depth + 1;
     child.number = ++next_number_;
     child.bound = outcome.bound;
+    child.estimate = outcome.estimate;
     child.changes = std::move(c.changes);
     child.branched = c.branched;
     if (bases_kept_) child.basis = basis;

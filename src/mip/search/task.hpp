@@ -60,6 +60,7 @@ struct NodeOutcome {
   End end = End::closed;
   ClosedBy by = ClosedBy::none;
   double bound = -std::numeric_limits<double>::infinity();  ///< of the node, exact
+  double estimate = bound;                                  ///< of the best plan below
   std::vector<Child> children;                              ///< the first is looked at first
   std::shared_ptr<const KeptBasis> basis;                   ///< for them; none where it is not kept
   std::vector<Found> plans;                                 ///< each better than the one before

@@ -92,6 +92,7 @@ class Worker {
   std::optional<End> divide();
   std::optional<Index> choose_column();
   End split(Branching branching, Index column, double value);
+  [[nodiscard]] double estimate() const;
 
   // settle.cpp: nodes that pivots do not decide
   [[nodiscard]] SearchResult any_plan_of(Problem goalless);

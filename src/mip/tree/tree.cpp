@@ -48,21 +48,31 @@ std::size_t Tree::legs_to(NodeId id, std::span<const std::int64_t> way,
 }
 
 bool Frontier::later(const Open& a, const Open& b) {
-  if (a.bound != b.bound) return a.bound > b.bound;
+  if (a.first != b.first) return a.first > b.first;
   if (a.depth != b.depth) return a.depth < b.depth;
   return a.number < b.number;
 }
 
 void Frontier::push(NodeId id, const Node& node) {
-  heap_.push_back({node.bound, node.number, node.depth, id});
+  heap_.push_back({by_bound_ ? node.bound : std::max(node.bound, node.estimate), node.bound,
+                   node.number, node.depth, id});
   std::push_heap(heap_.begin(), heap_.end(), later);
+  if (!by_bound_) bounds_.insert(node.bound);
 }
 
 NodeId Frontier::pop() {
   std::pop_heap(heap_.begin(), heap_.end(), later);
-  const NodeId id = heap_.back().id;
+  const Open open = heap_.back();
   heap_.pop_back();
-  return id;
+  if (!by_bound_) bounds_.erase(bounds_.find(open.bound));
+  return open.id;
+}
+
+void Frontier::take_best_bound_first() {
+  by_bound_ = true;
+  bounds_.clear();
+  for (Open& o : heap_) o.first = o.bound;
+  std::make_heap(heap_.begin(), heap_.end(), later);
 }
 
 std::vector<NodeId> Frontier::take_worse_half() {
@@ -71,7 +81,10 @@ std::vector<NodeId> Frontier::take_worse_half() {
   std::nth_element(heap_.begin(), middle, heap_.end(),
                    [](const Open& a, const Open& b) { return later(b, a); });
   std::vector<NodeId> worse;
-  for (auto it = middle; it != heap_.end(); ++it) worse.push_back(it->id);
+  for (auto it = middle; it != heap_.end(); ++it) {
+    worse.push_back(it->id);
+    if (!by_bound_) bounds_.erase(bounds_.find(it->bound));
+  }
   heap_.resize(stay);
   std::make_heap(heap_.begin(), heap_.end(), later);
   return worse;
@@ -79,6 +92,7 @@ std::vector<NodeId> Frontier::take_worse_half() {
 
 void Frontier::check_invariants() const {
   KITEKNOT_CHECK(std::is_heap(heap_.begin(), heap_.end(), later), "the best node comes first");
+  KITEKNOT_CHECK(bounds_.size() == (by_bound_ ? 0 : heap_.size()), "every bound is known");
 }
 
 }  // namespace kiteknot::mip

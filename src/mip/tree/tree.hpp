@@ -7,6 +7,7 @@
 #include <deque>
 #include <limits>
 #include <memory>
+#include <set>
 #include <span>
 #include <vector>
 
@@ -31,6 +32,7 @@ struct Node {
   int depth = 0;
   std::int64_t number = 0;                                  ///< in order of creation, for good
   double bound = -std::numeric_limits<double>::infinity();  ///< no plan below is better; exact
+  double estimate = bound;                                  ///< of the best plan below
   std::vector<Change> changes;                              ///< the branching that made it
   Branched branched;
   std::shared_ptr<const KeptBasis> basis;  ///< the parent's last one, shared by its parts
@@ -64,26 +66,37 @@ class Tree {
   std::vector<NodeId> free_;
 };
 
-/// The open nodes: best bound first; among equals the deepest, then the newest.
+/// The open nodes. While there is no plan the node comes first that promises the best one, then the
+/// one with the best bound; among equals the deepest, then the newest. Source: Achterberg 2007,
+/// chapter 6 (best estimate, best first).
 class Frontier {
  public:
   void push(NodeId id, const Node& node);
   NodeId pop();
+  /// From now on, and for those that are there. O(size).
+  void take_best_bound_first();
+  [[nodiscard]] bool best_bound_first() const noexcept { return by_bound_; }
   /// The nodes that would come last, half of all.
   [[nodiscard]] std::vector<NodeId> take_worse_half();
   [[nodiscard]] bool empty() const noexcept { return heap_.empty(); }
   [[nodiscard]] std::size_t size() const noexcept { return heap_.size(); }
-  [[nodiscard]] double best_bound() const { return heap_.front().bound; }
-  void clear() noexcept { heap_ = {}; }
+  [[nodiscard]] double best_bound() const {
+    return by_bound_ ? heap_.front().bound : *bounds_.begin();
+  }
+  void clear() noexcept {
+    heap_.clear();
+    bounds_.clear();
+  }
   template <class Visit>
   void for_each(const Visit& visit) const {
     for (const Open& o : heap_) visit(o.id);
   }
-  /// The heap is one.
+  /// The heap is one, and all bounds are known.
   void check_invariants() const;
 
  private:
   struct Open {
+    double first;  // what comes first: the least estimate, or bound
     double bound;
     std::int64_t number;
     int depth;
@@ -91,6 +104,8 @@ class Frontier {
   };
   static bool later(const Open& a, const Open& b);
   std::vector<Open> heap_;
+  std::multiset<double> bounds_;  // of all that are open, while they come by estimates
+  bool by_bound_ = false;
 };
 
 }  // namespace kiteknot::mip
