@@ -18,9 +18,10 @@ struct SolveOptions {
   double seconds = std::numeric_limits<double>::infinity();  ///< time limit
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
   double gap = 0.0;  ///< relative gap to accept; 0: prove the optimum
-  double memory_bytes = 4.0 * 1024.0 * 1024.0 * 1024.0;  ///< for the open branches of a search; the rest waits on disk
-  std::uint64_t seed = 1;                                ///< for choices that are drawn by lot
-  StopToken stop{};  ///< of a StopSwitch: ends the search by hand
+  double memory_bytes = 4.0 * 1024.0 * 1024.0 *
+                        1024.0;  ///< for the open branches of a search; the rest waits on disk
+  std::uint64_t seed = 1;        ///< for choices that are drawn by lot
+  StopToken stop{};              ///< of a StopSwitch: ends the search by hand
   /// Values to start from, of some decisions or all: a plan that has them is looked for first, the
   /// rest as good as a short search gets it. Whole ones are kept; real ones follow.
   std::vector<std::pair<Decision, Rational>> start{};
