@@ -341,8 +341,8 @@ inline mip::Problem network(int points, int arcs_a_point, std::uint64_t seed) {
   return p;
 }
 
-/// As many sources as sinks, each tied to about `arcs` others, exactly what there is brought to where
-/// it is wanted; with `single`, one to one.
+/// As many sources as sinks, each tied to about `arcs` others, exactly what there is brought to
+/// where it is wanted; with `single`, one to one.
 inline mip::Problem transport(int size, int arcs, bool single, std::uint64_t seed) {
   Random random(seed);
   mip::Problem p;

@@ -127,7 +127,8 @@ void SearchArguments::add_to(CLI::App& command) {
       ->check(a_figure(true));
   command.add_option("--nodes", nodes, "stop after this many branches")->check(a_count(false));
   command
-      .add_option("--memory", memory_gb, "open branches beyond this many GB wait on disk, 4 if not said")
+      .add_option("--memory", memory_gb,
+                  "open branches beyond this many GB wait on disk, 4 if not said")
       ->check(a_figure(false));
   command.add_option("--seed", seed, "for choices that are drawn by lot")->check(a_count(true));
 }
