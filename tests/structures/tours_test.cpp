@@ -1,0 +1,303 @@
+// Tours over plain arrays: near stops against a look at all, permutations whatever comes, turnings
+// against a plain reversal, improvements against all permutations.
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <set>
+
+#include <catch2/catch.hpp>
+
+#include "base/random.hpp"
+#include "structures/tours/array_tour.hpp"
+#include "structures/tours/build.hpp"
+#include "structures/tours/improve.hpp"
+#include "structures/tours/one_tree.hpp"
+#include "structures/tours/point_tree.hpp"
+
+using namespace kiteknot;
+using namespace kiteknot::structures::tours;
+
+namespace {
+
+constexpr double kInf = std::numeric_limits<double>::infinity();
+
+// Places of awkward kinds: many equal ones, all on a line, huge figures, a few.
+Places draw_places(Random& random, int count, int kind) {
+  Places p;
+  for (int k = 0; k < count; ++k) {
+    const auto whole = [&](std::int64_t most) {
+      return static_cast<double>(random.between(0, most));
+    };
+    p.x.push_back(kind == 0 ? 1'000.0 * random.fraction() : kind == 1 ? whole(5) : whole(40));
+    p.y.push_back(kind == 0   ? 1'000.0 * random.fraction()
+                  : kind == 1 ? whole(5)
+                  : kind == 2 ? 7.0
+                              : 1e12 * random.fraction());
+    p.z.push_back(kind == 1 ? whole(2) : 0.0);
+  }
+  return p;
+}
+
+double squared(const Places& p, Index a, Index b) {
+  const double dx = p.x[at(a)] - p.x[at(b)], dy = p.y[at(a)] - p.y[at(b)],
+               dz = p.z[at(a)] - p.z[at(b)];
+  return dx * dx + dy * dy + dz * dz;
+}
+
+bool is_tour(const std::vector<Index>& tour, Index stops) {
+  std::vector<Index> sorted = tour;
+  std::sort(sorted.begin(), sorted.end());
+  std::vector<Index> all(at(stops));
+  std::iota(all.begin(), all.end(), 0);
+  return sorted == all;
+}
+
+Distances draw_matrix(Random& random, Index n, bool symmetric) {
+  std::vector<double> m(at(n) * at(n), 0.0);
+  for (Index i = 0; i < n; ++i)
+    for (Index j = 0; j < n; ++j) {
+      if (i == j) continue;
+      double& v = m[at(i) * at(n) + at(j)];
+      v = symmetric && j < i   ? m[at(j) * at(n) + at(i)]
+          : random.chance(0.1) ? kInf
+                               : static_cast<double>(random.between(1, 99));
+    }
+  return {n, std::move(m)};
+}
+
+double best_by_trying(const Distances& d) {
+  std::vector<Index> order(at(d.size()));
+  std::iota(order.begin(), order.end(), 0);
+  double best = kInf;
+  do best = std::min(best, length(d, order));
+  while (std::next_permutation(order.begin() + 1, order.end()));
+  return best;
+}
+
+}  // namespace
+
+TEST_CASE("near points are those that a look at all finds", "[structures][tours][oracle]") {
+  Random random(1);
+  for (int round = 0; round < 120; ++round) {
+    CAPTURE(round);
+    const auto n = static_cast<Index>(random.between(1, 120));
+    const Places p = draw_places(random, n, round % 4);
+    PointTree tree(p);
+    std::set<Index> there;
+    for (Index i = 0; i < n; ++i) there.insert(i);
+    for (int step = 0; step < 60; ++step) {
+      const auto any = static_cast<Index>(random.between(0, n - 1));
+      if (random.chance(0.6)) {
+        tree.remove(any);
+        there.erase(any);
+      } else {
+        tree.put_back(any);
+        there.insert(any);
+      }
+      REQUIRE(tree.size() == static_cast<std::int64_t>(there.size()));
+      const auto from = static_cast<Index>(random.between(0, n - 1));
+      std::vector<std::pair<double, Index>> all;
+      for (const Index i : there)
+        if (i != from) all.emplace_back(squared(p, from, i), i);
+      std::sort(all.begin(), all.end());
+      REQUIRE(tree.nearest(from) == (all.empty() ? -1 : all.front().second));
+      const std::vector<Index> near = tree.nearest(from, 5);
+      REQUIRE(near.size() == std::min<std::size_t>(5, all.size()));
+      for (std::size_t k = 0; k < near.size(); ++k) REQUIRE(near[k] == all[k].second);
+      const Index even = tree.nearest_with(from, [](Index i) { return i % 2 == 0; });
+      const auto it =
+          std::find_if(all.begin(), all.end(), [](const auto& one) { return one.second % 2 == 0; });
+      REQUIRE(even == (it == all.end() ? -1 : it->second));
+    }
+  }
+}
+
+TEST_CASE("whatever comes, tours visit every stop once", "[structures][tours]") {
+  Random random(2);
+  for (int round = 0; round < 200; ++round) {
+    CAPTURE(round);
+    const auto n = static_cast<Index>(round < 12 ? round : random.between(1, 80));
+    const Distances d = round % 5 == 4
+                            ? draw_matrix(random, n, round % 2 == 0)
+                            : Distances(round % 2 == 0 ? Formula::plane : Formula::euc_2d,
+                                        draw_places(random, n, round % 4));
+    const Neighbours near(d, 6);
+    std::vector<std::vector<Index>> tours = {by_nearest_stop(d), by_shortest_legs(d, near),
+                                             by_savings(d, near), by_curve(d)};
+    for (const Insert which : {Insert::nearest, Insert::farthest, Insert::cheapest})
+      tours.push_back(by_insertion(d, which));
+    for (const std::vector<Index>& tour : tours) {
+      REQUIRE(is_tour(tour, n));
+      if (!d.symmetric()) continue;
+      const double before = length(d, tour);
+      const Improved simple = improve(d, near, tour, {}, {});
+      REQUIRE(is_tour(simple.tour, n));
+      const double rounding = 1e-9 * before;  // sums in another order
+      REQUIRE(length(d, simple.tour) <= before + rounding);
+      ChainOptions options;
+      options.kicks = 20;
+      const Improved chained = improve_by_chains(d, near, tour, options);
+      REQUIRE(is_tour(chained.tour, n));
+      REQUIRE(length(d, chained.tour) <= before + rounding);
+    }
+  }
+}
+
+TEST_CASE("a turning is a reversal, and can be taken back", "[structures][tours]") {
+  Random random(3);
+  for (int round = 0; round < 300; ++round) {
+    const auto n = static_cast<Index>(random.between(4, 30));
+    std::vector<Index> plain(at(n));
+    std::iota(plain.begin(), plain.end(), 0);
+    ArrayTour tour(plain);
+    const auto legs_of = [&] {
+      std::set<std::pair<Index, Index>> legs;
+      for (Index i = 0; i < n; ++i) {
+        REQUIRE(tour.previous(tour.next(i)) == i);
+        legs.insert(std::minmax(i, tour.next(i)));
+      }
+      return legs;
+    };
+    std::vector<std::set<std::pair<Index, Index>>> states{legs_of()};
+    for (int step = 0; step < 12; ++step) {
+      if (random.chance(0.3)) tour.mirror();
+      const auto from = static_cast<Index>(random.between(0, n - 1)),
+                 to = static_cast<Index>(random.between(0, n - 1));
+      const Index p = tour.previous(from), q = tour.next(to);
+      const bool whole = tour.stops_between(from, to) >= n - 1;
+      REQUIRE(tour.ahead(from, tour.stops_between(from, to) - 1) == to);
+      auto wanted = legs_of();
+      if (!whole) {
+        wanted.erase(std::minmax(p, from));
+        wanted.erase(std::minmax(to, q));
+        wanted.insert(std::minmax(p, to));
+        wanted.insert(std::minmax(from, q));
+      }
+      tour.turn(from, to);
+      REQUIRE(legs_of() == wanted);
+      if (!whole) {  // what stands outside stays as it is read
+        REQUIRE(tour.next(p) == to);
+        REQUIRE(tour.previous(q) == from);
+      }
+      states.push_back(wanted);
+    }
+    while (tour.turns() > 0) {
+      if (random.chance(0.5)) tour.mirror();
+      states.pop_back();
+      tour.take_back_to(tour.turns() - 1);
+      REQUIRE(legs_of() == states.back());
+    }
+  }
+}
+
+TEST_CASE("chains with kicks find the best tour of few stops", "[structures][tours][oracle]") {
+  Random random(4);
+  int best = 0, insertions = 0;
+  constexpr int kRounds = 60;
+  for (int round = 0; round < kRounds; ++round) {
+    const Distances d(Formula::euc_2d, draw_places(random, 8, 0));
+    const double least = best_by_trying(d);
+    const Neighbours near(d, 7);
+    ChainOptions options;
+    options.kicks = 100;
+    const Improved improved = improve_by_chains(d, near, by_nearest_stop(d), options);
+    REQUIRE(improved.length == length(d, improved.tour));
+    REQUIRE(improved.length >= least);
+    best += improved.length == least ? 1 : 0;
+    const double inserted = length(d, by_insertion(d, Insert::cheapest));
+    REQUIRE(inserted >= least);
+    REQUIRE(inserted <= 2.0 * least);  // Rosenkrantz, Stearns and Lewis: less than twice
+    insertions += inserted == least ? 1 : 0;
+  }
+  CHECK(best == kRounds);
+  CHECK(insertions > 5);
+}
+
+TEST_CASE("on more stops every step up the ladder pays", "[structures][tours]") {
+  Random random(5);
+  const Distances d(Formula::plane, draw_places(random, 2'000, 0));
+  const Neighbours near(d, 8);
+  const std::vector<Index> legs = by_shortest_legs(d, near);
+  const double nearest = length(d, by_nearest_stop(d)), shortest = length(d, legs);
+  const Improved exchanged = improve(d, near, legs, {.shift = false}, {});
+  const Improved both = improve(d, near, legs, {}, {});
+  ChainOptions options;
+  options.kicks = 0;
+  const Improved chains = improve_by_chains(d, near, legs, options);
+  options.kicks = 400;
+  std::vector<double> told;
+  options.progress = [&](double, double now) { told.push_back(now); };
+  const Improved kicked = improve_by_chains(d, near, legs, options);
+  CHECK(shortest < nearest);
+  CHECK(exchanged.length < shortest);
+  CHECK(both.length < exchanged.length);
+  CHECK(chains.length < both.length);
+  CHECK(kicked.length < chains.length);
+  CHECK(kicked.kicks == 400);
+  REQUIRE(told.size() >= 2);
+  CHECK(std::is_sorted(told.rbegin(), told.rend()));
+  // Random points in a square: 0.7124 sqrt(n area) and a little at the edges (Beardwood, Halton and
+  // Hammersley 1959; the constant after Johnson and McGeoch 1997).
+  CHECK(kicked.length / (0.7124 * std::sqrt(2'000.0) * 1'000.0) == Approx(1.05).margin(0.04));
+  // The same seed, the same tour.
+  CHECK(improve_by_chains(d, near, legs, options).tour == kicked.tour);
+}
+
+TEST_CASE("lengths by the usual formulas", "[structures][tours]") {
+  const Places p{{0.0, 3.0, -1.5}, {0.0, 4.0, 2.5}, {0.0, 12.0, 1.0}};
+  const auto all = [&](Formula f) {
+    const Distances d(f, p);
+    CHECK(d(0, 1) == d(1, 0));
+    CHECK(d(2, 2) == 0.0);
+    return std::vector<double>{d(0, 1), d(0, 2), d(1, 2)};
+  };
+  CHECK(all(Formula::plane) == std::vector<double>{5.0, 2.915476, 4.743416});
+  CHECK(all(Formula::euc_2d) == std::vector<double>{5.0, 3.0, 5.0});
+  CHECK(all(Formula::ceil_2d) == std::vector<double>{5.0, 3.0, 5.0});
+  CHECK(all(Formula::euc_3d) == std::vector<double>{13.0, 3.0, 12.0});
+  CHECK(all(Formula::man_2d) == std::vector<double>{7.0, 4.0, 6.0});
+  CHECK(all(Formula::max_2d) == std::vector<double>{4.0, 3.0, 5.0});
+  CHECK(all(Formula::att) == std::vector<double>{2.0, 1.0, 2.0});
+  // A quarter of the globe along the equator, and a degree along a meridian.
+  const Distances earth(Formula::earth, {{0.0, 0.0, 1.0}, {0.0, 90.0, 0.0}, {}});
+  CHECK(earth(0, 1) == Approx(10'007.557221).margin(1e-5));
+  CHECK(earth(0, 2) == Approx(111.195080).margin(1e-5));
+  const Distances geo(Formula::geo, {{0.0, 0.0, 1.0}, {0.0, 90.0, 0.0}, {}});
+  CHECK(geo(0, 1) == 10'020.0);
+  CHECK(geo(0, 2) == 112.0);
+  CHECK_FALSE(Distances(2, {0.0, 1.0, 2.0, 0.0}).symmetric());
+}
+
+TEST_CASE("the bound by one-trees is below every tour, and near the best",
+          "[structures][tours][oracle]") {
+  Random random(6);
+  double share = 0.0;
+  constexpr int kRounds = 60;
+  for (int round = 0; round < kRounds; ++round) {
+    CAPTURE(round);
+    const auto n = static_cast<Index>(random.between(3, 8));
+    const Distances d = round % 3 == 0 ? Distances(Formula::plane, draw_places(random, n, 0))
+                        : round % 3 == 1
+                            ? Distances(Formula::euc_2d, draw_places(random, n, round % 4))
+                            : draw_matrix(random, n, true);
+    const double least = best_by_trying(d);
+    const OneTreeBound bound = one_tree_bound(d, {});
+    REQUIRE(bound.value <= least);
+    if (std::isinf(least)) {
+      share += 1.0;
+      continue;
+    }
+    share += least > 0.0 ? bound.value / least : 1.0;
+  }
+  CHECK(share > 0.97 * kRounds);
+  // Random points: about 0.7 to 0.8 % below the best tour (Johnson, McGeoch and Rothberg 1996).
+  const Distances d(Formula::plane, draw_places(random, 500, 0));
+  ChainOptions options;
+  options.kicks = 500;
+  const Neighbours near(d, 8);
+  const double tour = improve_by_chains(d, near, by_shortest_legs(d, near), options).length;
+  const OneTreeBound bound = one_tree_bound(d, {.upper = tour});
+  CHECK(bound.value < tour);
+  CHECK(bound.value > 0.97 * tour);
+}
