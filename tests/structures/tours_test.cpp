@@ -115,7 +115,7 @@ TEST_CASE("near points are those that a look at all finds", "[structures][tours]
 
 TEST_CASE("whatever comes, tours visit every stop once", "[structures][tours]") {
   Random random(2);
-  for (int round = 0; round < 200; ++round) {
+  for (int round = 0; round < 100; ++round) {
     CAPTURE(round);
     const auto n = static_cast<Index>(round < 12 ? round : random.between(1, 80));
     const Distances d = round % 5 == 4
@@ -136,7 +136,7 @@ TEST_CASE("whatever comes, tours visit every stop once", "[structures][tours]") 
       const double rounding = 1e-9 * before;  // sums in another order
       REQUIRE(length(d, simple.tour) <= before + rounding);
       ChainOptions options;
-      options.kicks = 20;
+      options.kicks = 10;
       const Improved chained = improve_by_chains(d, near, tour, options);
       REQUIRE(is_tour(chained.tour, n));
       REQUIRE(length(d, chained.tour) <= before + rounding);

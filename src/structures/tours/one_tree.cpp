@@ -16,7 +16,9 @@ struct Tree {
 
 // The shortest 1-tree around stop 0 by priced lengths (Prim 1957), and what it proves. Lengths plus
 // two prices are off by two roundings; a tree that is shortest by rounded lengths is at most as
-// much longer than the shortest one as all its legs are off.
+// much longer than the truly shortest one as the legs of both are off. No leg of either is longer
+// than the longest one here (a shortest tree's longest leg is the shortest possible), and none is
+// shorter than two prices.
 Tree shortest(const Distances& d, const std::vector<double>& price) {
   const Index n = d.size();
   Tree tree;
@@ -24,12 +26,11 @@ Tree shortest(const Distances& d, const std::vector<double>& price) {
   std::vector<double> away(at(n), kInf);
   std::vector<Index> to(at(n), -1);
   std::vector<char> in(at(n), 0);
-  double sum = 0.0, largest = 0.0;
+  double sum = 0.0, longest = 0.0, dearest = 0.0;
   const auto priced = [&](Index i, Index j) { return d(i, j) + price[at(i)] + price[at(j)]; };
   const auto take = [&](Index i, Index j, double leg) {
     sum = add_down(sum, leg);
-    largest = std::max({largest, std::abs(leg), std::abs(d(i, j)), std::abs(price[at(i)]),
-                        std::abs(price[at(j)])});
+    longest = std::max(longest, leg);
     ++tree.degrees[at(i)];
     ++tree.degrees[at(j)];
   };
@@ -62,8 +63,12 @@ Tree shortest(const Distances& d, const std::vector<double>& price) {
   }
   take(0, first, priced(0, first));
   take(0, second, priced(0, second));
-  for (const double p : price) sum = add_down(sum, -2.0 * p);
+  for (const double p : price) {
+    sum = add_down(sum, -2.0 * p);
+    dearest = std::max(dearest, std::abs(p));
+  }
   constexpr double kRoundings = 8.0 * 0x1p-53;  // four a leg, of this tree and of the shortest one
+  const double largest = longest + 4.0 * dearest;
   tree.bound = largest == kInf ? kInf : add_down(sum, -multiply_up(kRoundings * n, largest));
   return tree;
 }
