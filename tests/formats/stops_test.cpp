@@ -68,8 +68,7 @@ TEST_CASE("what is wrong with CSV is said by line and name", "[formats][stops]")
         "stops.txt:3: stop 'Gate' is there twice, first in line 2");
   CHECK(complaint("from,A,B\nA,0,1\n").find("as many rows as stops in the heading, 2 and not 1") !=
         std::string::npos);
-  CHECK(complaint("from,A,B\nA,0,\nB,1,0\n") ==
-        "stops.txt:2: the way from 'A' to 'B' is missing");
+  CHECK(complaint("from,A,B\nA,0,\nB,1,0\n") == "stops.txt:2: the way from 'A' to 'B' is missing");
   CHECK(complaint("from,A,B\nA,0,1\nC,1,0\n").find("row 2 is 'C' and column 2 is 'B'") !=
         std::string::npos);
   CHECK(complaint("from,A,B\nA,0,-1\nB,1,0\n").find("shorter than nothing") != std::string::npos);

@@ -16,12 +16,12 @@ struct Fixed {  // what every node has
 
 template <class T>
 bool put_all(std::FILE* file, const T* items, std::size_t count) {
-  return std::fwrite(items, sizeof(T), count, file) == count;
+  return count == 0 || std::fwrite(items, sizeof(T), count, file) == count;
 }
 
 template <class T>
 bool get_all(std::FILE* file, T* items, std::size_t count) {
-  return std::fread(items, sizeof(T), count, file) == count;
+  return count == 0 || std::fread(items, sizeof(T), count, file) == count;
 }
 
 }  // namespace
