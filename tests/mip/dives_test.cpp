@@ -67,7 +67,7 @@ TEST_CASE("small searches near the best plan find better ones", "[mip][dives]") 
   for (const std::uint64_t seed : {1U, 2U, 3U, 4U, 5U}) {
     CAPTURE(seed);
     const mip::Problem p = assignment(10, 60, seed);
-    mip::SearchOptions o = alone(2'000);
+    mip::SearchOptions o = alone(1'000);
     o.dives = true;
     const mip::SearchResult without = mip::Search(p, judge_of(p), o).run();
     o.near_plan = true;
