@@ -143,6 +143,7 @@ int leave_out(double seconds) {
       {"no look around the relaxation", [](mip::SearchOptions& o) { o.look_around = false; }},
       {"no searches near the best plan", [](mip::SearchOptions& o) { o.near_plan = false; }},
       {"no dives", [](mip::SearchOptions& o) { o.dives = false; }},
+      {"no rounding to and fro", [](mip::SearchOptions& o) { o.pump = false; }},
       {"no rounding", [](mip::SearchOptions& o) { o.rounding = false; }}};
   std::cout << fmt::format(
       "\n### Each part left out in turn\n\n{} problems of the table above, {:.0f} s each "
