@@ -316,7 +316,7 @@ class AnswerPage {
     if (!r_.relaxed_only && r_.relaxed.infeasible && r_.has_integers)
       page_.say("Not even fractions of decisions would meet the rules.", 2);
     if (!r_.search.start.empty()) start();
-    std::string line = !r_.search.structure.empty()
+    std::string line = !r_.search.structure.empty() && r_.search.nodes <= 1
                            ? fmt::format("All of it is one {}, solved by {}: no branching",
                                          r_.search.structure, r_.search.structure_method)
                        : r_.search.nodes <= 1

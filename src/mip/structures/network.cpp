@@ -177,7 +177,6 @@ std::optional<NetworkStart> network_start(const Problem& p, Index least_columns,
   start.structure = "network of flows";
   start.method = "the network simplex method";
   start.basis = basis_of(p, *arcs, *tree);
-  start.pivots = tree->pivots;
   return start;
 }
 

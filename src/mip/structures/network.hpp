@@ -19,7 +19,6 @@ struct NetworkStart {
   std::string_view structure;  ///< "assignment" or "network of flows"
   std::string_view method;     ///< as answers tell it
   lp::Basis basis;
-  std::int64_t pivots = 0;
 };
 
 /// The arcs of a problem that is a network: its columns in order, then what its rows may take, each

@@ -12,10 +12,7 @@ constexpr double kLeast = 1e-7;  // that a move has to gain: lengths are million
 
 LocalSearch::LocalSearch(const Distances& distances, const Neighbours& near,
                          std::vector<Index> tour)
-    : d_(distances), near_(near), tour_(std::move(tour)), awake_(at(tour_.size()), 0) {
-  constexpr Index kFew = 25'000;  // a turning of more costs more than it is worth
-  most_moved_ = kFew;
-}
+    : d_(distances), near_(near), tour_(std::move(tour)), awake_(at(tour_.size()), 0) {}
 
 void LocalSearch::wake(Index stop) {
   if (awake_[at(stop)]) return;

@@ -39,13 +39,13 @@ class LocalSearch {
     });
   }
   [[nodiscard]] bool too_far(Index from, Index to) const {
-    return tour_.cost_of_turning(from, to) > most_moved_;
+    return tour_.cost_of_turning(from, to) > kMostMoved;
   }
 
   const Distances& d_;
   const Neighbours& near_;
   ArrayTour tour_;
-  Index most_moved_;  // stops, by one turning
+  static constexpr Index kMostMoved = 25'000;  // stops by a turning: more cost more than it brings
   std::vector<Index> queue_;
   std::size_t next_ = 0;
   std::vector<char> awake_;
