@@ -69,7 +69,7 @@ std::vector<Case> cases() {
     add("colouring", fmt::format("{} points, 0.4", points),
         [=] { return colouring(points, 8, 0.4, 1); });
   for (const int points : {20, 40})
-    add("network", fmt::format("{} points", points), [=] { return network(points, 4, 1); });
+    add("network", fmt::format("{} points", points), [=] { return test::network(points, 4, 1); });
   add("flows", "one to one, 300 x 20", [] { return transport(300, 20, true, 1); });
   add("flows", "transport, 2,000 x 6", [] { return transport(2000, 6, false, 1); });
   for (const int choices : {60, 120})
@@ -132,6 +132,7 @@ int leave_out(double seconds) {
       {"no cuts", [](mip::SearchOptions& o) { o.cuts = mip::CutSwitches::none(); }},
       {"no rows of the basis", [](mip::SearchOptions& o) { o.cuts.tableau = false; }},
       {"no rows along paths", [](mip::SearchOptions& o) { o.cuts.paths = false; }},
+      {"no cuts below the root", [](mip::SearchOptions& o) { o.cuts.below = false; }},
       {"no cliques", [](mip::SearchOptions& o) { o.cuts.cliques = false; }},
       {"no halves", [](mip::SearchOptions& o) { o.cuts.halves = false; }},
       {"no covers", [](mip::SearchOptions& o) { o.cuts.covers = false; }},

@@ -309,38 +309,6 @@ inline mip::Problem colouring(int points, int colours, double density, std::uint
   return stepping(std::move(p));
 }
 
-/// One source feeds all other points of a random network; opening an arc costs, and so does what
-/// flows. After Magnanti and Wong 1984, "Network design and transportation planning".
-inline mip::Problem network(int points, int arcs_a_point, std::uint64_t seed) {
-  Random random(seed);
-  mip::Problem p;
-  std::vector<LinearRow> balance(at(points));
-  double all = 0.0;
-  for (std::size_t v = 1; v < at(points); ++v) {
-    const double need = whole(random, 1, 10);
-    balance[v].lower = balance[v].upper = need;
-    all += need;
-  }
-  balance[0].lower = balance[0].upper = -all;
-  const auto arc = [&](std::int64_t from, std::int64_t to) {
-    const double room = random.chance(0.5) ? all : std::ceil(all / 2.0);
-    const Index flow = p.add_column(0.0, room, false, whole(random, 1, 5));
-    const Index open = binary(p, whole(random, 50, 200));
-    balance[at(from)].entries.push_back({flow, -1.0});
-    balance[at(to)].entries.push_back({flow, 1.0});
-    p.add_row(at_most({{flow, 1.0}, {open, -room}}, 0.0));
-  };
-  for (std::int64_t v = 1; v < points; ++v) {
-    arc(random.between(0, v - 1), v);  // so that everybody can be reached
-    for (int k = 1; k < arcs_a_point; ++k) {
-      const auto from = random.between(0, points - 1);
-      if (from != v) arc(from, v);
-    }
-  }
-  for (LinearRow& row : balance) p.add_row(row);
-  return p;
-}
-
 /// As many sources as sinks, each tied to about `arcs` others, exactly what there is brought to
 /// where it is wanted; with `single`, one to one.
 inline mip::Problem transport(int size, int arcs, bool single, std::uint64_t seed) {

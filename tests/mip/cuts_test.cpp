@@ -321,6 +321,28 @@ TEST_CASE("cuts shorten the search, each family can be left out, and all of them
   }
 }
 
+TEST_CASE("cuts near the root hold below their branching only", "[mip][cuts]") {
+  std::int64_t nodes[2] = {0, 0}, rows = 0;
+  for (std::uint64_t seed = 1; seed <= 6; ++seed) {
+    const mip::Problem p = network(18, 3, seed);
+    Rational goals[2];
+    for (const bool below : {false, true}) {
+      mip::SearchOptions options;
+      options.cuts.below = below;
+      options.seed = seed;
+      const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
+      REQUIRE(r.outcome == Outcome::optimal);
+      goals[below ? 1 : 0] = r.goal;
+      nodes[below ? 1 : 0] += r.nodes;
+      for (const mip::PartTally& part : r.parts)
+        if (part.kind == "cuts below the root") rows += part.tally.steps;
+    }
+    CHECK(goals[0] == goals[1]);
+  }
+  CHECK(rows > 0);
+  CHECK(2 * nodes[1] < nodes[0]);
+}
+
 TEST_CASE("pairs that exclude each other make one clique, and an odd ring half a sum",
           "[mip][cuts]") {
   // A complete graph of six: at most one, though rows speak of pairs only; a ring of seven: three.

@@ -331,12 +331,12 @@ inline TinyMip draw_tiny(Random& random, std::int64_t k) {
 /// other seven each part is off in another four (Kleitman and Spencer 1973, "Families of
 /// k-independent sets").
 struct Trials {
-  static constexpr std::size_t kParts = 22, kCount = 8;
+  static constexpr std::size_t kParts = 23, kCount = 8;
   static bool on(std::size_t part, std::size_t trial) {
     constexpr std::array<unsigned, kParts> kOff = {
         0b0001111, 0b0010111, 0b0100111, 0b1000111, 0b0011011, 0b0101011, 0b1001011, 0b0110011,
         0b1010011, 0b1100011, 0b0011101, 0b0101101, 0b1001101, 0b0110101, 0b1010101, 0b0111001,
-        0b1001110, 0b1011010, 0b1110100, 0b1101100, 0b1011100, 0b1111000};
+        0b1001110, 0b1011010, 0b1110100, 0b1101100, 0b1011100, 0b1111000, 0b0011110};
     return trial == 0 || (kOff[part] >> (trial - 1) & 1U) == 0;
   }
   static mip::SearchOptions options(std::size_t trial, std::uint64_t seed) {
@@ -346,7 +346,7 @@ struct Trials {
                            &o.cuts.paths,  &o.dives,        &o.near_plan,   &o.cuts.cliques,
                            &o.cuts.covers, &o.cuts.implied, &o.cuts.halves, &o.presolve,
                            &o.brief_look,  &o.components,   &o.orbits,      &o.reductions,
-                           &o.learning,    &o.pump};
+                           &o.learning,    &o.pump,         &o.cuts.below};
     static_assert(std::size(parts) == kParts);
     for (std::size_t k = 0; k < kParts; ++k) *parts[k] = on(k, trial);
     o.seed = seed;

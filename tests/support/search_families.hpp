@@ -137,6 +137,41 @@ inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
   return p;
 }
 
+/// One source feeds all other points of a random network; opening an arc costs, and so does what
+/// flows. After Magnanti and Wong 1984, "Network design and transportation planning".
+inline mip::Problem network(int points, int arcs_a_point, std::uint64_t seed) {
+  Random random(seed);
+  mip::Problem p;
+  const auto whole = [&](std::int64_t low, std::int64_t high) {
+    return static_cast<double>(random.between(low, high));
+  };
+  std::vector<mip::LinearRow> balance(static_cast<std::size_t>(points));
+  double all = 0.0;
+  for (std::size_t v = 1; v < balance.size(); ++v) {
+    const double need = whole(1, 10);
+    balance[v].lower = balance[v].upper = need;
+    all += need;
+  }
+  balance[0].lower = balance[0].upper = -all;
+  const auto arc = [&](std::int64_t from, std::int64_t to) {
+    const double room = random.chance(0.5) ? all : std::ceil(all / 2.0);
+    const linalg::Index flow = p.add_column(0.0, room, false, whole(1, 5));
+    const linalg::Index open = p.add_column(0.0, 1.0, true, whole(50, 200));
+    balance[static_cast<std::size_t>(from)].entries.push_back({flow, -1.0});
+    balance[static_cast<std::size_t>(to)].entries.push_back({flow, 1.0});
+    p.add_row({{{flow, 1.0}, {open, -room}}, -mip::kInf, 0.0, true});
+  };
+  for (std::int64_t v = 1; v < points; ++v) {
+    arc(random.between(0, v - 1), v);  // so that everybody can be reached
+    for (int k = 1; k < arcs_a_point; ++k) {
+      const auto from = random.between(0, points - 1);
+      if (from != v) arc(from, v);
+    }
+  }
+  for (mip::LinearRow& row : balance) p.add_row(row);
+  return p;
+}
+
 /// Accepts what meets the problem exactly.
 inline mip::Judge exact_judge(const mip::Problem& p) {
   return [&p](std::span<const Rational> x) {

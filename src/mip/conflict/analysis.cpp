@@ -179,6 +179,9 @@ std::optional<Conflict> Analysis::of_sum(std::span<double> multipliers,
                                          const std::optional<Cutoff>& cutoff) {
   const lp::Program& program = relaxation.simplex().program();
   const Problem& problem = domain_.problem();
+  if (pool_.any_local())
+    for (Index i = 0; i < program.num_rows(); ++i)
+      if (multipliers[at(i)] != 0.0 && pool_.row_is_local(i)) return std::nullopt;
   work_->add(program.num_nonzeros() + program.num_columns());
   const double constant = lp::proof_sum(program, multipliers, cutoff.has_value(), sums_);
   why_.clear();

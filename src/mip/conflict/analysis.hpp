@@ -29,7 +29,7 @@ class Analysis {
   /// The row or conflict that the last propagation ended at.
   std::optional<Conflict> of(const Reason& reason);
   /// The relaxation over the domain has no point, or, with a cutoff, none below it: by the sum of
-  /// its rows that says so. They must hold everywhere, or while their conditions do.
+  /// its rows that says so. Nothing is found where one of them holds below a node only.
   std::optional<Conflict> of(Relaxation& relaxation, const std::optional<Cutoff>& cutoff);
 
  private:

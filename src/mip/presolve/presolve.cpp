@@ -14,6 +14,7 @@ constexpr Reduction kReductions[] = {
     {"rows of whole columns divided", Keeps::all_plans, divide_rows},
     {"equations of two", Keeps::all_plans, solve_pairs},
     {"slacks of equations", Keeps::all_plans, free_slacks},
+    {"columns that an equation keeps in", Keeps::all_plans, replace_free_columns},
     {"real columns that are whole", Keeps::all_plans, find_whole},
     {"columns that the goal fixes", Keeps::all_best_plans, fix_by_goal},
     {"columns beside better ones", Keeps::all_best_plans, fix_dominated},

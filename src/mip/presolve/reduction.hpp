@@ -38,6 +38,10 @@ void solve_pairs(Draft& draft, const Means& means);
 /// A column in one equation and nowhere else goes; its bounds become the limits of the rest. Keeps
 /// all plans.
 void free_slacks(Draft& draft, const Means& means);
+/// A column whose bounds follow from an equation of three or more goes into the other rows that
+/// have it, where that makes them no longer in all. Source: Andersen and Andersen 1995, "Presolving
+/// in linear programming" (implied free columns). Keeps all plans.
+void replace_free_columns(Draft& draft, const Means& means);
 /// A real column that an equation over whole ones keeps whole is whole. Keeps all plans.
 void find_whole(Draft& draft, const Means& means);
 /// A column that no row keeps from moving the way the goal likes goes there. Keeps all best plans;

@@ -56,6 +56,10 @@ class RowPool {
   /// All rows that hold here and that the point breaks; returns how many came in.
   Index bring_in_broken(std::span<const double> point, Relaxation& relaxation);
   [[nodiscard]] bool holds_everywhere(Index name) const { return scope_[at(name)] < 0; }
+  /// Whether a row of the relaxation is one that holds below a node only.
+  [[nodiscard]] bool row_is_local(Index row) const {
+    return row >= first_ && scope_[at(named_[at(row - first_)])] >= 0;
+  }
   /// Whether some row holds below a node only.
   [[nodiscard]] bool any_local() const noexcept { return !local_.empty(); }
   /// Whether the point meets all rows that hold here and are not implied, in the numbers that they

@@ -42,7 +42,7 @@ void Worker::sharpen() {
 
 // The reduced costs belong to the bounds that the relaxation had.
 void Worker::remember_root(double bound) {
-  own_root_ = {bound, reduced_, {}, {}, {}};
+  own_root_ = {bound, reduced_, {}, {}, {}, false};
   for (Index j = 0; j < problem_.num_columns(); ++j) {
     own_root_.lower.push_back(relaxation_.simplex().program().lower(j));
     own_root_.upper.push_back(relaxation_.simplex().program().upper(j));
@@ -52,6 +52,7 @@ void Worker::remember_root(double bound) {
 // What the root found out holds for all.
 void Worker::hand_out_root() {
   for (const Domain::Step& step : domain_.trail()) own_root_.changes.push_back(step.change);
+  own_root_.cut_by_paths = cuts_came_from_paths();
   root_ = std::make_shared<const RootFacts>(std::exchange(own_root_, {}));
   root_mark_ = domain_.mark();
   out_.root = root_;

@@ -1,10 +1,11 @@
-// Rounds of cuts at the root. They hold for every plan that is better than the best one was when
-// they were made: what prices have fixed by then is taken for granted.
+// Rounds of cuts, at the root and near it. They hold for every plan that is better than the best
+// one was when they were made: what prices have fixed by then is taken for granted.
 
 #include <algorithm>
 #include <cmath>
 
 #include "mip/search/worker.hpp"
+#include "mip/separators/row_paths.hpp"
 
 namespace kiteknot::mip {
 
@@ -42,7 +43,8 @@ bool Worker::worth_their_rows(double bound) const {
 // True where the relaxation changed and is to be solved again. At the end rows that turned out
 // slack leave it.
 bool Worker::cut(double bound) {
-  if (cutting_.empty() || task_->depth > 0 || task_->brief || cut_rounds_.over) return false;
+  if (task_->depth > 0) return cut_below(bound);
+  if (cutting_.empty() || task_->brief || cut_rounds_.over) return false;
   constexpr int kSlackRounds = 3;
   bool found = false;
   if (worth_another_round(bound)) {
@@ -64,6 +66,51 @@ bool Worker::cut(double bound) {
   pool_.age(relaxation_, 0);
   if (!worth_their_rows(bound)) pool_.let_implied_go(relaxation_);
   return true;
+}
+
+// Most of the root's cuts were sums of rows along paths: flows behind links that are yes or no. Of
+// these the branchings near the root leave other sums worth rounding; of other families they do
+// not.
+bool Worker::cuts_came_from_paths() const {
+  if (problem_.num_integers() == problem_.num_columns()) return false;
+  std::int64_t all = 0, paths = 0;
+  for (std::size_t k = 0; k < cutting_.size(); ++k) {
+    all += cutting_.tallies()[k].steps;
+    if (cutting_.name(k) == RowPaths::kName) paths += cutting_.tallies()[k].steps;
+  }
+  return paths > 0 && 2 * paths >= all;
+}
+
+// The same at the first branchings: such cuts hold below them, by the bounds there. It goes on
+// while a round closes its share of what there is between the node and the best plan.
+bool Worker::cut_below(double bound) {
+  constexpr std::int64_t kDeepest = 4;
+  constexpr int kMostRounds = 3, kTrial = 10;  // of a node; of the search, whatever they bring
+  constexpr double kLeastShare = 0.05;         // of a round, on average
+  CutsBelow& b = cuts_below_;
+  if (below_.empty() || !root_ || !root_->cut_by_paths || task_->brief || task_->depth > kDeepest ||
+      best_ == kInf)
+    return false;
+  if (b.node != task_->number) {
+    b.node = task_->number;
+    b.rounds = 0;
+  }
+  if (b.rounds > 0 && best_ > b.last)
+    b.closed += std::clamp((bound - b.last) / (best_ - b.last), 0.0, 1.0);
+  if (b.rounds++ >= kMostRounds) return false;
+  if (b.all >= kTrial && b.closed < kLeastShare * b.all) return false;
+  ++b.all;
+  b.last = bound;
+  const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
+  bool found = false;
+  for (const LinearRow& row : below_.round({domain_, point, relaxation_, work_, implied_, false})) {
+    const Index name = pool_.add(row, task_->number, true);
+    if (pool_.in_relaxation(name)) continue;
+    pool_.bring_in(name, relaxation_);
+    ++out_.cuts;
+    found = true;
+  }
+  return found;
 }
 
 }  // namespace kiteknot::mip

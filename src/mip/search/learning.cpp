@@ -29,7 +29,7 @@ void Worker::learn_from_rows() {
 }
 
 void Worker::learn_from_relaxation(bool infeasible) {
-  if (!learns() || options_.any_plan || pool_.any_local()) return;
+  if (!learns() || options_.any_plan) return;
   const std::int64_t before = work_.units();
   analysis_->begin(root_mark_, way_.marks(), work_);
   keep_conflict(analysis_->of(relaxation_, infeasible ? std::nullopt : std::optional(cutoff())),

@@ -14,6 +14,7 @@ struct RootFacts {
   std::vector<Interval> reduced;     ///< costs; empty where there is no bound
   std::vector<double> lower, upper;  ///< the bounds they were found under
   std::vector<Change> changes;       ///< of the domain
+  bool cut_by_paths = false;         ///< most of its cuts are sums of rows along paths
 };
 
 /// What the whole search knows when a task begins.

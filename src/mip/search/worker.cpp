@@ -27,6 +27,8 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
       pool_(problem_, relaxation_, number),
       separation_(problem_),
       cutting_(options.any_plan ? CutSwitches::none() : options.cuts),
+      below_(options.any_plan || !options.cuts.below ? CutSwitches::none()
+                                                     : CutSwitches::only_paths()),
       implied_(options.implied),
       pseudo_costs_(problem_.num_columns()),
       heuristics_(heuristics({.core = options.look_around && !options.any_plan,
@@ -71,6 +73,8 @@ std::vector<PartTally> Worker::parts() const {
     parts.push_back({"separator", separation_.name(k), separation_.tallies()[k]});
   for (std::size_t k = 0; k < cutting_.size(); ++k)
     parts.push_back({"cuts", cutting_.name(k), cutting_.tallies()[k]});
+  for (std::size_t k = 0; k < below_.size(); ++k)
+    parts.push_back({"cuts below the root", below_.name(k), below_.tallies()[k]});
   parts.push_back({"propagator", "orbits of symmetric columns", orbit_tally_});
   if (learned_ != nullptr) parts.push_back({"learning", "from lost branches", learning_tally_});
   parts.push_back({"branching", rule_->name(), rule_tally_});

@@ -83,6 +83,8 @@ class Worker {
 
   // cuts.cpp
   bool cut(double bound);
+  bool cut_below(double bound);
+  [[nodiscard]] bool cuts_came_from_paths() const;
   [[nodiscard]] bool worth_another_round(double bound);
   [[nodiscard]] bool worth_their_rows(double bound) const;
 
@@ -151,7 +153,7 @@ class Worker {
   Relaxation relaxation_;
   RowPool pool_;
   Separation separation_;
-  Cutting cutting_;
+  Cutting cutting_, below_;               // at the root; below it
   LearnedPropagator* learned_ = nullptr;  // one of propagation_; null: nothing is learned
   std::optional<Analysis> analysis_;
   Tally learning_tally_;  // steps: conflicts kept
@@ -162,6 +164,13 @@ class Worker {
     std::int64_t work = 0;  // of everything before the first
     bool over = false;
   } cut_rounds_;  // at the root
+  struct CutsBelow {
+    std::int64_t node = -1;  // where the last round was
+    int rounds = 0;          // there
+    double last = 0.0;       // bound before the last round
+    int all = 0;             // rounds
+    double closed = 0.0;     // sum of the shares of what was open
+  } cuts_below_;
   PseudoCosts pseudo_costs_;
   std::unique_ptr<BranchingRule> rule_;
   Tally rule_tally_;  // steps: children that a look at both left out

@@ -10,7 +10,13 @@ struct CutSwitches {
   bool halves = true;
   bool covers = true;
   bool implied = true;
-  static constexpr CutSwitches none() { return {false, false, false, false, false, false}; }
+  bool below = true;  ///< at the first branchings, too, where paths brought most at the root
+  static constexpr CutSwitches none() { return {false, false, false, false, false, false, false}; }
+  static constexpr CutSwitches only_paths() {
+    CutSwitches paths = none();
+    paths.paths = true;
+    return paths;
+  }
 };
 
 }  // namespace kiteknot::mip

@@ -13,7 +13,8 @@ namespace kiteknot::mip {
 
 class RowPaths final : public Separator {
  public:
-  [[nodiscard]] std::string_view name() const override { return "rows along paths, rounded"; }
+  static constexpr std::string_view kName = "rows along paths, rounded";
+  [[nodiscard]] std::string_view name() const override { return kName; }
   [[nodiscard]] bool wants(const Separable& where) const override { return !where.integral; }
   void look(const Separable& where, std::vector<LinearRow>& found) override;
 
