@@ -64,6 +64,7 @@ Run add_show(CLI::App& app, CLI::App*& command);
 Run add_check(CLI::App& app, CLI::App*& command);
 Run add_solve(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
+Run add_tour(CLI::App& app, CLI::App*& command);
 Run add_vary(CLI::App& app, CLI::App*& command);
 Run add_explain(CLI::App& app, CLI::App*& command);
 Run add_runs(CLI::App& app, CLI::App*& command);

@@ -53,6 +53,7 @@ class Story {
     print(comparison_page(programme, compare(programme, names()), page_));
 
     other_models();
+    round_trips();
     questions(programme, load("judges.knot"));
     print("\nThe model files and tables are in\n  " + folder_ + "\n");
     return kDone;
@@ -100,6 +101,27 @@ class Story {
          "third of a day\nhere and there; see under the answer how that was closed.",
          "solve wheel.knot");
     print(answer_page(solve(wheel), page_));
+  }
+
+  void round_trips() {
+    const Stops stops = Stops::read(folder_ + "/stops.csv").value();
+    TourOptions options;
+    options.first = stops.find("Gate");
+    options.in_rounds = true;
+    step("A round trip, round by round",
+         "The rope crew goes once around all 42 stops of the bay. Two legs at every stop make "
+         "loops; these are\nruled out, and it is solved again, until there is one.",
+         "tour stops.csv --from Gate --in-rounds --stops 5");
+    print(tour_page(stops, find_tour(stops, options), page_, 5));
+    options.in_rounds = false;
+    print("\n$ kiteknot tour stops.csv --from Gate\n\n");
+    print(tour_page(stops, find_tour(stops, options), page_));
+
+    const Stops wind = Stops::read(folder_ + "/wind.csv").value();
+    step("The same against the wind",
+         "By bicycle the way west takes longer than the way back: minutes, one way and the other.",
+         "tour wind.csv --stops 5");
+    print(tour_page(wind, find_tour(wind), page_, 5));
   }
 
   // A plan is believed after it was questioned.

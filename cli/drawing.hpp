@@ -1,5 +1,5 @@
 #pragma once
-// Drawing with gnuplot, where it is installed.
+// Drawing with gnuplot and rsvg-convert, where they are installed.
 
 #include <string>
 
@@ -11,5 +11,10 @@ bool can_draw();
 /// where nothing comes out.
 void draw(const std::string& program, const std::string& unfinished, const std::string& file);
 std::string unfinished_name(const std::string& file);
+
+/// Whether SVG can be painted as PNG.
+bool can_paint();
+/// Throws OutputError where nothing comes out.
+void paint(const std::string& svg, const std::string& file);
 
 }  // namespace kiteknot::cli

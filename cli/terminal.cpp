@@ -43,26 +43,25 @@ void print_error(const std::string& text) {
   std::fwrite(line.data(), 1, line.size(), stderr);
 }
 
-LiveLine::LiveLine(const Model& model, bool quiet)
-    : model_(model), live_(!quiet && isatty(STDERR_FILENO) != 0) {}
-LiveLine::~LiveLine() {
+ShortLine::ShortLine(bool quiet) : live_(!quiet && isatty(STDERR_FILENO) != 0) {}
+ShortLine::~ShortLine() {
   finish();
 }
 
-void LiveLine::progress(const Progress& p) {
+void ShortLine::show(double seconds, const std::function<std::string()>& told) {
   constexpr double kQuietSeconds = 0.5;
-  if (!live_ || p.seconds < kQuietSeconds) return;
+  if (!live_ || seconds < kQuietSeconds) return;
   const auto now = std::chrono::steady_clock::now();
   if (shown_ && now - last_ < std::chrono::milliseconds(200)) return;
   last_ = now;
   shown_ = true;
-  std::string line = progress_line(model_, p);
+  std::string line = told();
   line.resize(std::min(line.size(), static_cast<std::size_t>(width_of(STDERR_FILENO))));
   std::fprintf(stderr, "\r\033[K%s", line.c_str());
   std::fflush(stderr);
 }
 
-void LiveLine::finish() {
+void ShortLine::finish() {
   if (!shown_) return;
   std::fprintf(stderr, "\r\033[K");
   std::fflush(stderr);

@@ -2,6 +2,7 @@
 // What the terminal can do, and the live progress line on it.
 
 #include <chrono>
+#include <functional>
 #include <string>
 
 #include "kiteknot/kiteknot.hpp"
@@ -16,21 +17,34 @@ void print_error(const std::string& text);
 
 /// One line on stderr, at most five times a second, from half a second on; nothing when piped or
 /// quiet.
-class LiveLine final : public Observer {
+class ShortLine {
  public:
-  LiveLine(const Model& model, bool quiet);
-  ~LiveLine() override;
-  LiveLine(const LiveLine&) = delete;
-  LiveLine& operator=(const LiveLine&) = delete;
-  void progress(const Progress& p) override;
+  explicit ShortLine(bool quiet);
+  ~ShortLine();
+  ShortLine(const ShortLine&) = delete;
+  ShortLine& operator=(const ShortLine&) = delete;
+  void show(double seconds, const std::function<std::string()>& line);
   /// Wipes the line.
   void finish();
 
  private:
-  const Model& model_;
   bool live_;
   bool shown_ = false;
   std::chrono::steady_clock::time_point last_{};
+};
+
+/// The same for the search of a model.
+class LiveLine final : public Observer {
+ public:
+  LiveLine(const Model& model, bool quiet) : model_(model), line_(quiet) {}
+  void progress(const Progress& p) override {
+    line_.show(p.seconds, [&] { return progress_line(model_, p); });
+  }
+  void finish() { line_.finish(); }
+
+ private:
+  const Model& model_;
+  ShortLine line_;
 };
 
 }  // namespace kiteknot::cli

@@ -3,6 +3,7 @@
 // Answers themselves: result_document (read.hpp) and saved_answer (saved.hpp).
 
 #include "kiteknot/firm.hpp"
+#include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 
@@ -24,5 +25,8 @@ void write_trade(const std::string& path, const Model& model, const TradeOff& tr
 
 /// figure, kind, now, low, high, settled; an empty end is none, or not settled.
 std::string firmness_csv(const Firmness& firmness);
+
+/// A round trip as a result document (docs/result.md) with its stops in order under "tour".
+std::string tour_document(const Stops& stops, const TourAnswer& answer);
 
 }  // namespace kiteknot

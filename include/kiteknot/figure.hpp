@@ -1,7 +1,8 @@
 #pragma once
-// Figures of sweeps and trade-offs, as programs for gnuplot. Nothing is drawn here: whoever has
-// gnuplot gives it the text.
+// Figures: of sweeps and trade-offs as programs for gnuplot, of round trips as SVG. Nothing is
+// written here.
 
+#include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 
@@ -13,5 +14,12 @@ std::string sweep_figure(const Model& model, const Variation& variation, const s
                          const std::string& as = "");
 std::string trade_figure(const Model& model, const TradeOff& trade, const std::string& file,
                          const std::string& as = "");
+
+/// The tour on a map, as SVG of 1280 x 800; names where there is room. UsageError where nobody
+/// knows where the stops are.
+std::string tour_map(const Stops& stops, const TourAnswer& answer);
+/// The rounds in small maps, each loop in its own colour; of many the first six and the last six.
+/// UsageError also where the tour was not found in rounds.
+std::string rounds_figure(const Stops& stops, const TourAnswer& answer);
 
 }  // namespace kiteknot

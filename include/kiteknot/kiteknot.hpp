@@ -21,6 +21,7 @@
 #include "kiteknot/solve.hpp"
 #include "kiteknot/study.hpp"
 #include "kiteknot/table.hpp"
+#include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 #include "kiteknot/why.hpp"

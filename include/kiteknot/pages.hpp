@@ -12,6 +12,7 @@
 #include "kiteknot/result.hpp"
 #include "kiteknot/saved.hpp"
 #include "kiteknot/study.hpp"
+#include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 #include "kiteknot/why.hpp"
@@ -54,6 +55,13 @@ std::string progress_line(const Model& model, const Progress& progress);
 /// out, or why the goal has no end.
 std::string explanation_page(const Model& model, const Explanation& explanation,
                              const PageOptions& options = {});
+/// A round trip: its stops in order with running length, at most `most_stops` of them, what one
+/// trip costs over loose loops, and the proof.
+std::string tour_page(const Stops& stops, const TourAnswer& answer, const PageOptions& options = {},
+                      std::int32_t most_stops = 60);
+/// One line about a running search for a tour.
+std::string tour_line(const Stops& stops, const TourProgress& progress);
+
 /// `asked`: the condition in the user's words.
 std::string why_page(const Why& why, const std::string& asked, const PageOptions& options = {});
 std::string firmness_page(const Firmness& firmness, const PageOptions& options = {});

@@ -42,7 +42,7 @@ class StopsCsv {
     data_ = parse_csv({"stops", file, text, 1}, notes_);
   }
 
-  Reading<Stops> run() {
+  Reading<StopsData> run() {
     if (notes_.has_errors()) return notes_;
     const Index x = column({"x", "lat", "latitude"}), y = column({"y", "lon", "longitude"});
     if (x >= 0 && y >= 0)
@@ -99,6 +99,7 @@ class StopsCsv {
     Places map = p;
     if (earth) std::swap(map.x, map.y);
     stops_.map = std::move(map);
+    stops_.on_earth = earth;
     stops_.distances = Distances(earth ? Formula::earth : Formula::plane, std::move(p));
   }
 
@@ -153,17 +154,17 @@ class StopsCsv {
   const std::string& file_;
   Diagnostics notes_;
   std::shared_ptr<TableData> data_;
-  Stops stops_;
+  StopsData stops_;
 };
 
 }  // namespace
 
-Reading<Stops> read_stops_csv(const std::string& text, const std::string& file) {
+Reading<StopsData> read_stops_csv(const std::string& text, const std::string& file) {
   return StopsCsv(text, file).run();
 }
 
 // TSPLIB begins with words and colons, and says what its lengths are.
-Reading<Stops> read_stops(const std::string& text, const std::string& file) {
+Reading<StopsData> read_stops(const std::string& text, const std::string& file) {
   return text.find("DIMENSION") != std::string::npos &&
                  text.find("EDGE_WEIGHT_TYPE") != std::string::npos
              ? read_tsplib(text, file)

@@ -46,7 +46,7 @@ class Tsplib {
  public:
   Tsplib(const std::string& text, const std::string& file) : file_(file) { split(text); }
 
-  Reading<Stops> stops() {
+  Reading<StopsData> stops() {
     heading_and_sections();
     if (!notes_.has_errors()) put_together();
     if (notes_.has_errors()) return notes_;
@@ -311,12 +311,12 @@ class Tsplib {
   Places places_;
   std::vector<double> matrix_;
   std::vector<Index> tour_;
-  Stops stops_;
+  StopsData stops_;
 };
 
 }  // namespace
 
-Reading<Stops> read_tsplib(const std::string& text, const std::string& file) {
+Reading<StopsData> read_tsplib(const std::string& text, const std::string& file) {
   return Tsplib(text, file).stops();
 }
 

@@ -7,17 +7,12 @@
 
 #include "base/text.hpp"
 #include "model/model_data.hpp"
+#include "report/drawing.hpp"
 
 namespace kiteknot {
 namespace {
 
-// The festival's colours: sailcloth, ink, and the red and blue of two kites.
-constexpr const char* kPaper = "#fbfaf5";
-constexpr const char* kInk = "#23303a";
-constexpr const char* kFaint = "#d9d5c7";
-constexpr const char* kRed = "#c2553a";
-constexpr const char* kBlue = "#2f6f8f";
-constexpr const char* kSand = "#efe6cf";
+using namespace report::colours;
 
 std::string quoted(const std::string& text) {
   std::string out = "\"";

@@ -30,6 +30,24 @@ std::string for_markdown(const std::string& text) {
 
 }  // namespace
 
+namespace {
+
+int digits_of(const Rational& length) {
+  const double size = std::abs(length.to_double());
+  return length.is_integer() ? 0 : size < 100.0 ? 3 : size < 1000.0 ? 2 : 1;
+}
+
+}  // namespace
+
+std::string measured(double length, const Rational& all) {
+  return fmt::format("{:.{}f}", length, digits_of(all));
+}
+
+std::string measured(const Rational& length) {
+  if (length.is_integer()) return figure(length);
+  return figure(Rational::parse(measured(length.to_double(), length)).value_or(length));
+}
+
 std::size_t shown_width(const std::string& text) {
   return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) {
     return (static_cast<unsigned char>(c) & 0xC0) != 0x80;

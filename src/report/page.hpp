@@ -41,6 +41,12 @@ std::size_t shown_width(const std::string& text);
 /// A blank at which no line is broken; pages turn it into a plain one.
 inline constexpr char kTie = '\x1f';
 
+/// A length of the plane or the earth with as many digits as people measure: whole ones as they
+/// are, others to about a thousandth of a percent.
+std::string measured(const Rational& length);
+/// One beside `all`: with as many digits as that.
+std::string measured(double length, const Rational& all);
+
 /// "34 of 35, 1 to spare", "1,300 of at most 1,200: 100 too much", "2 too much, which costs 100"
 std::string standing(const RuleValue& value);
 

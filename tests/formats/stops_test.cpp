@@ -27,20 +27,20 @@ std::string tsplib(const std::string& heading, const std::string& rest) {
 }  // namespace
 
 TEST_CASE("CSV with x and y, in any order, with names or without", "[formats][stops]") {
-  const Stops stops =
+  const StopsData stops =
       read_stops("y,stop,x\n0,Gate,0\n4,\"Cliff, low\",3\n8,Pier,6\n", "stops.csv").value();
   CHECK(stops.names == std::vector<std::string>{"Gate", "Cliff, low", "Pier"});
   CHECK(stops.distances(0, 1) == 5.0);
   CHECK(stops.distances(0, 2) == 10.0);
   REQUIRE(stops.map);
   CHECK(stops.map->x == std::vector<double>{0.0, 3.0, 6.0});
-  const Stops unnamed = read_stops("x,y\n0,0\n1,1\n", "stops.csv").value();
+  const StopsData unnamed = read_stops("x,y\n0,0\n1,1\n", "stops.csv").value();
   CHECK(unnamed.names == std::vector<std::string>{"1", "2"});
   CHECK(unnamed.distances(0, 1) == 1.414214);
 }
 
 TEST_CASE("CSV with lat and lon is on the earth, in kilometres", "[formats][stops]") {
-  const Stops stops =
+  const StopsData stops =
       read_stops("name,lat,lon\nEquator,0,0\nNorth,1,0\nEast,0,90\n", "stops.csv").value();
   CHECK(stops.distances(0, 1) == Approx(111.195080).margin(1e-5));
   CHECK(stops.distances(0, 2) == Approx(10'007.557221).margin(1e-5));
@@ -51,7 +51,7 @@ TEST_CASE("CSV with lat and lon is on the earth, in kilometres", "[formats][stop
 }
 
 TEST_CASE("CSV matrices need not be symmetric", "[formats][stops]") {
-  const Stops stops =
+  const StopsData stops =
       read_stops("from,Gate,Pier,Dune\nGate,,3,4\nPier,5,-,1.5\nDune,2,1,0\n", "ways.csv").value();
   CHECK(stops.names == std::vector<std::string>{"Gate", "Pier", "Dune"});
   CHECK(stops.distances(0, 1) == 3.0);
@@ -88,7 +88,7 @@ TEST_CASE("every form of a matrix says the same", "[formats][stops]") {
       {"LOWER_DIAG_COL", "0 1 2 0 3 0"}};
   for (const auto& [form, figures] : forms) {
     CAPTURE(form);
-    const Stops stops =
+    const StopsData stops =
         read_stops(tsplib("EDGE_WEIGHT_TYPE: EXPLICIT\nEDGE_WEIGHT_FORMAT: " + form + "\n",
                           "EDGE_WEIGHT_SECTION\n " + figures + "\n"),
                    "bay.tsp")
@@ -98,12 +98,12 @@ TEST_CASE("every form of a matrix says the same", "[formats][stops]") {
     CHECK(stops.distances(1, 2) == 3.0);
     CHECK(stops.distances.symmetric());
   }
-  const Stops directed = read_stops(
-                             "TYPE: ATSP\nDIMENSION: 2\nEDGE_WEIGHT_TYPE: EXPLICIT\n"
-                             "EDGE_WEIGHT_FORMAT: FULL_MATRIX\nEDGE_WEIGHT_SECTION\n"
-                             "9999 7\n8 9999\nEOF",
-                             "wind.atsp")
-                             .value();
+  const StopsData directed = read_stops(
+                                 "TYPE: ATSP\nDIMENSION: 2\nEDGE_WEIGHT_TYPE: EXPLICIT\n"
+                                 "EDGE_WEIGHT_FORMAT: FULL_MATRIX\nEDGE_WEIGHT_SECTION\n"
+                                 "9999 7\n8 9999\nEOF",
+                                 "wind.atsp")
+                                 .value();
   CHECK(directed.distances(0, 1) == 7.0);
   CHECK(directed.distances(1, 0) == 8.0);
   CHECK(directed.distances(0, 0) == 0.0);
@@ -114,10 +114,10 @@ TEST_CASE("every formula over coordinates", "[formats][stops]") {
       {"EUC_2D", 5.0}, {"CEIL_2D", 5.0}, {"MAN_2D", 7.0}, {"MAX_2D", 4.0}, {"ATT", 2.0}};
   for (const auto& [formula, way] : formulas) {
     CAPTURE(formula);
-    const Stops stops = read_stops(tsplib("EDGE_WEIGHT_TYPE : " + formula + "\n",
-                                          "NODE_COORD_SECTION\n2 3.0e0 +4\n1 0 0\n3 9 9\n"),
-                                   "bay.tsp")
-                            .value();
+    const StopsData stops = read_stops(tsplib("EDGE_WEIGHT_TYPE : " + formula + "\n",
+                                              "NODE_COORD_SECTION\n2 3.0e0 +4\n1 0 0\n3 9 9\n"),
+                                       "bay.tsp")
+                                .value();
     CHECK(stops.distances(0, 1) == way);
     REQUIRE(stops.map);
     CHECK(stops.map->y[1] == 4.0);
@@ -127,7 +127,7 @@ TEST_CASE("every formula over coordinates", "[formats][stops]") {
                    "bay.tsp")
             .value()
             .distances(0, 1) == 13.0);
-  const Stops geo =
+  const StopsData geo =
       read_stops(tsplib("EDGE_WEIGHT_TYPE : GEO\n", "NODE_COORD_SECTION\n1 0 0\n2 1 0\n3 0 90\n"),
                  "bay.tsp")
           .value();
@@ -136,16 +136,16 @@ TEST_CASE("every formula over coordinates", "[formats][stops]") {
 }
 
 TEST_CASE("vehicles, fixed legs, display coordinates and tours", "[formats][stops]") {
-  const Stops vans = read_stops(
-                         "NAME: vans\nTYPE: CVRP\nDIMENSION: 3\nCAPACITY: 10\n"
-                         "EDGE_WEIGHT_TYPE: EUC_2D\nNODE_COORD_SECTION\n1 0 0\n2 3 4\n3 6 8\n"
-                         "DEMAND_SECTION\n1 0\n2 4\n3 7\nDEPOT_SECTION\n1\n-1\nEOF\n",
-                         "vans.vrp")
-                         .value();
+  const StopsData vans = read_stops(
+                             "NAME: vans\nTYPE: CVRP\nDIMENSION: 3\nCAPACITY: 10\n"
+                             "EDGE_WEIGHT_TYPE: EUC_2D\nNODE_COORD_SECTION\n1 0 0\n2 3 4\n3 6 8\n"
+                             "DEMAND_SECTION\n1 0\n2 4\n3 7\nDEPOT_SECTION\n1\n-1\nEOF\n",
+                             "vans.vrp")
+                             .value();
   CHECK(vans.capacity == 10.0);
   CHECK(vans.demand == std::vector<double>{0.0, 4.0, 7.0});
   CHECK(vans.depot == 0);
-  const Stops fixed =
+  const StopsData fixed =
       read_stops(
           tsplib(
               "EDGE_WEIGHT_TYPE: EXPLICIT\nEDGE_WEIGHT_FORMAT: UPPER_ROW\n",

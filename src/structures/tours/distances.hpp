@@ -40,6 +40,10 @@ class Distances {
   [[nodiscard]] double operator()(Index from, Index to) const;
   /// Whether every leg is as long there as back.
   [[nodiscard]] bool symmetric() const noexcept { return symmetric_; }
+  /// Of coordinates: rounded to a millionth, and not whole.
+  [[nodiscard]] bool in_millionths() const noexcept {
+    return has_places() && (formula_ == Formula::plane || formula_ == Formula::earth);
+  }
   /// Points in space whose straight distances are in the order of lengths, or nearly so: to find
   /// near stops by. Nothing for a matrix.
   [[nodiscard]] bool has_places() const noexcept { return matrix_.empty(); }

@@ -1,0 +1,140 @@
+#include <chrono>
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include "command.hpp"
+#include "drawing.hpp"
+#include "outputs.hpp"
+#include "terminal.hpp"
+
+namespace kiteknot::cli {
+namespace {
+
+struct TourArguments {
+  std::string file, by = "exact", from, start, map, rounds, tour, result;
+  std::int32_t random = 0, stops = 60;
+  std::uint64_t seed = 1;
+  double seconds = 0.0, gap = 0.0;
+  bool in_rounds = false, quiet = false;
+};
+
+void need_drawing_name(const std::string& option, const std::string& file) {
+  if (!file.empty() && !file.ends_with(".svg") && !file.ends_with(".png"))
+    throw CommandLineError(option + " takes a file that ends in .svg or .png, not '" + file + "'");
+}
+
+// SVG as it is; PNG where that can be made of it, else the SVG beside it.
+void write_drawing(const std::string& file, const std::string& svg) {
+  if (file.ends_with(".svg")) return write_text(file, svg);
+  if (can_paint()) return paint(svg, file);
+  const std::string instead = file.substr(0, file.size() - 3) + "svg";
+  write_text(instead, svg);
+  print_error("rsvg-convert is not installed, so " + file + " was not painted; the drawing is in " +
+              instead);
+}
+
+Stops stops_of(const TourArguments& a) {
+  if (a.random > 0 && !a.file.empty())
+    throw CommandLineError("--random makes its own stops; it does not go with a file");
+  if (a.random > 0) return Stops::made_up(a.random, a.seed);
+  if (a.file.empty())
+    throw CommandLineError("a file of stops was expected, or --random N for made-up ones");
+  Reading<Stops> read = Stops::read(a.file);
+  for (const Diagnostic& note : read.notes().items())
+    if (note.warning && read.ok()) print_error(note.text());
+  return std::move(read).value();
+}
+
+int run(const TourArguments& a) {
+  need_drawing_name("--map", a.map);
+  need_drawing_name("--rounds", a.rounds);
+  need_apart({{"--map", a.map}, {"--rounds", a.rounds}, {"--tour", a.tour}, {"--result", a.result}},
+             {a.file, a.start});
+  const Stops stops = stops_of(a);
+  if ((!a.map.empty() || !a.rounds.empty()) && !stops.on_a_map())
+    throw CommandLineError(
+        "a matrix of lengths does not tell where the stops are, so there is no map to draw");
+  SearchArguments search;
+  search.seconds = a.seconds;
+  search.gap = a.gap;
+  search.seed = a.seed;
+  const SolveOptions wishes = search.options();
+  TourOptions options;
+  options.way = a.by;
+  options.seconds = wishes.seconds;
+  options.gap = a.gap;
+  options.seed = a.seed;
+  options.stop = wishes.stop;
+  options.in_rounds = a.in_rounds || !a.rounds.empty();
+  if (options.in_rounds && a.by != "exact")
+    throw CommandLineError("rounds are a way to the exact answer; they do not go with --by " +
+                           a.by);
+  TourAnswer answer;
+  ShortLine line(a.quiet);
+  options.watch = [&](const TourProgress& p) {
+    line.show(p.seconds, [&] { return tour_line(stops, p); });
+  };
+  if (!a.start.empty()) options.start = read_tour(a.start, stops).value();
+  try {
+    if (!a.from.empty()) options.first = stops.find(a.from);
+    answer = find_tour(stops, options);
+  } catch (const UsageError& e) {
+    throw CommandLineError(e.what());
+  }
+  line.finish();
+  Outputs outputs;
+  if (!a.quiet) outputs.attempt([&] { print(tour_page(stops, answer, page_options(), a.stops)); });
+  if (!a.result.empty())
+    outputs.attempt([&] { write_text(a.result, tour_document(stops, answer)); });
+  if (!a.tour.empty() && answer.order.empty())
+    print_error("there is no tour, so " + a.tour + " was not written");
+  else if (!a.tour.empty())
+    outputs.attempt([&] { write_text(a.tour, tour_text(stops, answer.order)); });
+  if (!a.map.empty()) outputs.attempt([&] { write_drawing(a.map, tour_map(stops, answer)); });
+  if (!a.rounds.empty() && answer.rounds.empty())
+    print_error("there was no round to draw, so " + a.rounds + " was not written");
+  else if (!a.rounds.empty())
+    outputs.attempt([&] { write_drawing(a.rounds, rounds_figure(stops, answer)); });
+  // A way that proves nothing has done what it was asked for.
+  const bool done = a.by != "exact" && !answer.order.empty() && answer.stopped_by.empty();
+  return outputs.end(done ? kDone : exit_code(answer.outcome));
+}
+
+}  // namespace
+
+Run add_tour(CLI::App& app, CLI::App*& command) {
+  command = app.add_subcommand(
+      "tour", "the shortest round trip over stops, with its proof; or a good one, soon");
+  const auto a = std::make_shared<TourArguments>();
+  command->add_option("FILE", a->file,
+                      "the stops: CSV of names with x, y or lat, lon; a CSV matrix of lengths; or "
+                      "TSPLIB");
+  std::string known;
+  for (const TourWay& way : tour_ways()) known += (known.empty() ? "" : ", ") + way.name;
+  command->add_option("--by", a->by, "which way: " + known + "; exact if not said");
+  command->add_option("--from", a->from,
+                      "the stop where the telling starts; the first if not said");
+  command->add_option("--start", a->start, "a tour to begin with (TSPLIB)");
+  command
+      ->add_option("--seconds", a->seconds,
+                   "stop after this many seconds, with the best tour so far")
+      ->check(CLI::PositiveNumber);
+  command->add_option("--gap", a->gap, "accept a tour within this relative gap, such as 0.01")
+      ->check(CLI::NonNegativeNumber);
+  command->add_option("--stops", a->stops, "tell at most so many stops, 60 if not said")
+      ->check(CLI::Range(1, 100'000'000));
+  command->add_option("--map", a->map, "draw the tour here (.svg or .png)");
+  command->add_flag("--in-rounds", a->in_rounds,
+                    "solve whole, look at the loops, rule them out, solve again");
+  command->add_option("--rounds", a->rounds, "the same, and draw the rounds here (.svg or .png)");
+  command->add_option("--tour", a->tour, "write the tour here (TSPLIB)");
+  command->add_option("--result", a->result, "write the result document (JSON) here");
+  command->add_option("--random", a->random, "so many made-up stops in place of a file")
+      ->check(CLI::Range(1, 5'000'000));
+  command->add_option("--seed", a->seed, "for made-up stops and choices that are drawn by lot");
+  command->add_flag("--quiet", a->quiet, "print nothing but errors");
+  return [a] { return run(*a); };
+}
+
+}  // namespace kiteknot::cli

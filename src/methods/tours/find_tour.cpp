@@ -1,0 +1,290 @@
+// From stops to an answer in their numbers.
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "methods/tours/exact_tour.hpp"
+#include "methods/tours/ways.hpp"
+#include "model/stops_data.hpp"
+#include "structures/tours/directed.hpp"
+
+namespace kiteknot {
+namespace {
+
+using linalg::Index;
+using methods::ExactTour;
+using methods::ExactTourOptions;
+namespace tours = structures::tours;
+
+// Stops as the engine wants them: symmetric lengths, and legs that have to be there.
+class Laid {
+ public:
+  explicit Laid(const StopsData& stops) : stops_(stops), directed_(!stops.distances.symmetric()) {
+    if (directed_) {
+      pairs_.emplace(tours::arrivals_and_departures(stops.distances));
+      sure_ = tours::ties(stops.distances.size());
+    }
+    lengths_.emplace(directed_ ? *pairs_ : stops.distances);
+    for (const auto& [a, b] : stops.fixed) sure_.push_back({std::min(a, b), std::max(a, b)});
+    std::sort(sure_.begin(), sure_.end());
+    sure_.erase(std::unique(sure_.begin(), sure_.end()), sure_.end());
+  }
+  [[nodiscard]] const tours::WholeLengths& lengths() const { return *lengths_; }
+  [[nodiscard]] const std::vector<tours::Leg>& sure() const { return sure_; }
+  [[nodiscard]] std::vector<Index> in(const std::vector<Index>& tour) const {
+    return directed_ && !tour.empty() ? tours::symmetric_tour(tour) : tour;
+  }
+  [[nodiscard]] std::vector<Index> out(const std::vector<Index>& tour) const {
+    return directed_ && !tour.empty() ? tours::directed_tour(tour, stops_.distances.size()) : tour;
+  }
+  [[nodiscard]] Rational told(std::int64_t units) const {
+    return Rational(units) / Rational(static_cast<std::int64_t>(lengths_->units()));
+  }
+  /// Heuristics know nothing of legs that have to be there.
+  [[nodiscard]] bool heuristics_serve() const { return stops_.fixed.empty(); }
+
+ private:
+  const StopsData& stops_;
+  bool directed_;
+  std::optional<tours::Distances> pairs_;
+  std::optional<tours::WholeLengths> lengths_;
+  std::vector<tours::Leg> sure_;
+};
+
+void check(const Stops& stops, const TourOptions& options, const TourWay& way) {
+  const std::int32_t n = stops.size();
+  if (stops.directed() && !way.directed)
+    throw UsageError(
+        fmt::format("lengths differ there and back, which '{}' does not take", way.name));
+  if (way.name == "exact" && n > kMostExactStops)
+    throw UsageError(
+        fmt::format("{} stops are more than the {} that 'exact' takes; 'chains' takes any number",
+                    n, kMostExactStops));
+  if (way.name == "curve" && !stops.data().distances.has_places())
+    throw UsageError("'curve' needs to know where the stops are, and a matrix does not tell");
+  if (way.name != "exact" && !stops.data().fixed.empty())
+    throw UsageError(
+        fmt::format("legs that have to be there are only kept by 'exact', not by '{}'", way.name));
+  if (options.first < 0 || options.first >= std::max(n, 1))
+    throw UsageError("the tour is to start at a stop that is not there");
+  if (options.start.empty()) return;
+  std::vector<char> seen(static_cast<std::size_t>(n), 0);
+  bool fine = options.start.size() == static_cast<std::size_t>(n);
+  for (const std::int32_t s : options.start)
+    if (s < 0 || s >= n || std::exchange(seen[static_cast<std::size_t>(s)], 1) != 0) fine = false;
+  if (!fine) throw UsageError("the tour to begin with does not have every stop once");
+}
+
+const TourWay& way_of(const std::string& name) {
+  std::vector<std::string> known;
+  for (const TourWay& way : tour_ways()) {
+    if (way.name == name) return way;
+    known.push_back(way.name);
+  }
+  const std::string near = nearest_name(name, known);
+  throw UsageError(fmt::format("there is no way called '{}' to get a tour{}", name,
+                               near.empty()
+                                   ? "; there are " + fmt::format("{}", fmt::join(known, ", "))
+                                   : "; nearest is '" + near + "'"));
+}
+
+class Finder {
+ public:
+  Finder(const Stops& stops, const TourOptions& options)
+      : stops_(stops),
+        options_(options),
+        laid_(stops.data()),
+        interrupt_{&clock_, options.seconds, options.stop.flag()} {
+    answer_.way = options.way;
+    const std::int64_t n = stops.size();
+    answer_.legs = stops.directed() ? n * (n - 1) : n * (n - 1) / 2;
+    answer_.millionths = stops.data().distances.in_millionths() || laid_.lengths().rounded();
+  }
+
+  TourAnswer run() {
+    if (stops_.size() < (stops_.directed() ? 3 : 4) && laid_.heuristics_serve())
+      few();
+    else if (options_.way != "exact")
+      by_hand();
+    else if (!laid_.lengths().fits())
+      throw UsageError(
+          "lengths are too large or too many to be added up exactly; 'chains' takes them");
+    else if (options_.in_rounds)
+      in_rounds();
+    else
+      exactly();
+    start_at_first();
+    answer_.seconds = clock_.seconds();
+    return std::move(answer_);
+  }
+
+ private:
+  // Every order is as long as any other.
+  void few() {
+    std::vector<Index> order(static_cast<std::size_t>(stops_.size()));
+    std::iota(order.begin(), order.end(), 0);
+    take(order);
+    answer_.outcome = Outcome::optimal;
+    answer_.bound = answer_.length;
+    answer_.gap = 0.0;
+  }
+
+  void by_hand() {
+    const auto watch = [&](double seconds, double length) { note(seconds, length, 0.0); };
+    take(methods::tour_by(options_.way, stops_.data().distances, options_.start, options_,
+                          interrupt_, watch));
+    answer_.outcome = Outcome::unproven;
+    if (options_.stop.pressed()) answer_.stopped_by = "hand";
+  }
+
+  void exactly() {
+    ExactTourOptions exact = exact_options();
+    const ExactTour found = methods::solve_exactly(
+        laid_.lengths(), laid_.sure(),
+        [&](std::vector<Index> tour, std::int64_t kicks) { return better(std::move(tour), kicks); },
+        exact);
+    answer_.outcome = found.outcome;
+    answer_.stopped_by = found.stopped_by;
+    answer_.reason = found.reason;
+    answer_.nodes = found.nodes;
+    answer_.rules = found.rows;
+    answer_.legs_kept = std::max<std::int64_t>(0, found.legs_kept - ties());
+    if (!found.tour.empty()) take(laid_.out(found.tour));
+    if (found.start_length > 0) answer_.start_length = laid_.told(found.start_length);
+    if (found.outcome != Outcome::infeasible) {
+      answer_.bound = laid_.told(found.bound);
+      answer_.root_bound = laid_.told(found.root_bound);
+    }
+    if (!answer_.order.empty()) {
+      const double length = answer_.length.to_double();
+      const double open = (answer_.length - *answer_.bound).to_double();
+      answer_.gap = open <= 0.0 ? 0.0 : open / std::max(std::abs(length), 1e-10);
+    }
+    tell_of_loose();
+  }
+
+  // What two legs at every stop come to, where that is soon known.
+  void tell_of_loose() {
+    constexpr Index kMost = 250;
+    constexpr double kShare = 0.5, kLeast = 0.3;  // of the time so far; seconds
+    if (answer_.order.empty() || laid_.lengths().size() > kMost || interrupt_.now()) return;
+    ExactTourOptions exact = exact_options();
+    exact.seconds =
+        std::min(options_.seconds - clock_.seconds(), kLeast + kShare * clock_.seconds());
+    exact.watch = {};
+    const methods::Rounds rounds =
+        methods::solve_in_rounds(laid_.lengths(), laid_.sure(), laid_.in(answer_.order), 1, exact);
+    if (!rounds.rounds.empty()) answer_.loose = told(rounds.rounds.front());
+  }
+
+  void in_rounds() {
+    constexpr int kMost = 1000;
+    std::vector<Index> tour = laid_.in(options_.start);
+    constexpr std::int64_t kKicks = 2;  // a stop
+    if (laid_.heuristics_serve()) tour = better(std::move(tour), kKicks * laid_.lengths().size());
+    const methods::Rounds all =
+        methods::solve_in_rounds(laid_.lengths(), laid_.sure(), tour, kMost, exact_options());
+    for (const methods::LoopRound& round : all.rounds) answer_.rounds.push_back(told(round));
+    answer_.outcome = all.outcome;
+    answer_.stopped_by = all.stopped_by;
+    answer_.reason = all.reason;
+    answer_.nodes = all.nodes;
+    answer_.rules[0] = all.loops;
+    answer_.legs_kept = std::max<std::int64_t>(0, all.legs_kept - ties());
+    if (!all.rounds.empty()) {
+      answer_.bound = answer_.rounds.back().length;
+      answer_.loose = answer_.rounds.front();
+    }
+    if (all.outcome == Outcome::optimal) {
+      take(answer_.rounds.back().loops.front());
+      answer_.gap = 0.0;
+    } else if (!tour.empty() && all.outcome != Outcome::infeasible) {
+      take(laid_.out(tour));
+      answer_.outcome = Outcome::unproven;
+      if (answer_.bound)
+        answer_.gap = (answer_.length - *answer_.bound).to_double() / answer_.length.to_double();
+    }
+  }
+
+  // Legs between an arrival and its departure are nobody's.
+  [[nodiscard]] std::int64_t ties() const { return stops_.directed() ? stops_.size() : 0; }
+
+  [[nodiscard]] TourRound told(const methods::LoopRound& round) const {
+    TourRound told{laid_.told(round.length), {}};
+    for (const std::vector<Index>& loop : round.loops) told.loops.push_back(laid_.out(loop));
+    return told;
+  }
+
+  [[nodiscard]] ExactTourOptions exact_options() {
+    ExactTourOptions exact;
+    exact.seconds = options_.seconds;
+    exact.gap = options_.gap;
+    exact.seed = options_.seed;
+    exact.stop = options_.stop.flag();
+    exact.watch = [&](double seconds, std::int64_t length, std::int64_t bound) {
+      note(seconds, laid_.told(length).to_double(), laid_.told(bound).to_double());
+    };
+    return exact;
+  }
+
+  std::vector<Index> better(std::vector<Index> tour, std::int64_t kicks) {
+    if (!laid_.heuristics_serve()) return tour.empty() ? laid_.in(options_.start) : tour;
+    tours::ChainOptions chains;
+    chains.kicks = kicks;
+    chains.seed = options_.seed + static_cast<std::uint64_t>(kicks);
+    chains.interrupt = interrupt_;
+    const std::vector<Index> from = tour.empty() ? options_.start : laid_.out(tour);
+    return laid_.in(methods::tour_by_chains(stops_.data().distances, from, chains));
+  }
+
+  void take(const std::vector<Index>& order) {
+    answer_.order = order;
+    const tours::Distances& d = stops_.data().distances;
+    answer_.length = laid_.lengths().fits()
+                         ? laid_.told(tours::length(tours::WholeLengths(d), order))
+                         : Rational::exactly(tours::length(d, order));
+  }
+
+  void note(double seconds, double length, double bound) {
+    const TourProgress p{seconds, length, bound};
+    if (answer_.progress.empty() || answer_.progress.back().length != length ||
+        answer_.progress.back().bound != bound)
+      answer_.progress.push_back(p);
+    if (options_.watch) options_.watch(p);
+  }
+
+  // The telling starts where it is wanted, and goes to the nearer side first.
+  void start_at_first() {
+    const auto turn = [&](std::vector<std::int32_t>& order) {
+      const auto it = std::find(order.begin(), order.end(), options_.first);
+      if (it == order.end()) return;
+      std::rotate(order.begin(), it, order.end());
+      if (!stops_.directed() && order.size() > 2 &&
+          stops_.length(order[0], order.back()) < stops_.length(order[0], order[1]))
+        std::reverse(order.begin() + 1, order.end());
+    };
+    turn(answer_.order);
+    for (TourRound& round : answer_.rounds)
+      for (std::vector<std::int32_t>& loop : round.loops) turn(loop);
+  }
+
+  const Stops& stops_;
+  const TourOptions& options_;
+  Stopwatch clock_;
+  Laid laid_;
+  Interrupt interrupt_;
+  TourAnswer answer_;
+};
+
+}  // namespace
+
+TourAnswer find_tour(const Stops& stops, const TourOptions& options) {
+  check(stops, options, way_of(options.way));
+  return Finder(stops, options).run();
+}
+
+}  // namespace kiteknot

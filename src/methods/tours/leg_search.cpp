@@ -1,0 +1,183 @@
+#include "methods/tours/leg_search.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace kiteknot::methods {
+namespace {
+
+using linalg::Index;
+using tours::Leg;
+using tours::StopRow;
+
+constexpr double kFraction = 0.02;  // by which a point with fractions has to break a row
+
+mip::LinearRow linear(const StopRow& row, const std::vector<Leg>& legs, tours::LegCounts& counts) {
+  mip::LinearRow linear{{}, static_cast<double>(row.at_least), mip::kInf, true};
+  counts.each(row, legs, [&](Index k, Index times) {
+    linear.entries.push_back({k, static_cast<double>(times)});
+  });
+  return linear;
+}
+
+class StopRows final : public mip::Generator {
+ public:
+  StopRows(Index stops, const std::vector<Leg>& legs, std::array<std::int64_t, 3>& found)
+      : legs_(legs), found_(found), separation_(stops), counts_(stops) {}
+  [[nodiscard]] bool wants_fractions() const override { return true; }
+  std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override {
+    constexpr std::size_t kMost = 40;
+    std::vector<mip::LinearRow> rows;
+    for (const StopRow& row : separation_.look(legs_, point, integral ? 0.5 : kFraction, kMost)) {
+      rows.push_back(linear(row, legs_, counts_));
+      ++found_[static_cast<std::size_t>(kind_of(row))];
+    }
+    return rows;
+  }
+
+ private:
+  const std::vector<Leg>& legs_;
+  std::array<std::int64_t, 3>& found_;
+  tours::TourSeparation separation_;
+  tours::LegCounts counts_;
+};
+
+// The stops in order by the loops that the chosen legs make; none where some stop has not two legs.
+std::vector<std::vector<Index>> loops_of(Index stops, const std::vector<Leg>& legs,
+                                         std::span<const Rational> x) {
+  std::vector<std::array<Index, 2>> beside(at(stops), {-1, -1});
+  for (std::size_t k = 0; k < legs.size(); ++k) {
+    if (x[k].is_zero()) continue;
+    for (const auto& [from, to] : {std::pair{legs[k].a, legs[k].b}, {legs[k].b, legs[k].a}}) {
+      auto& b = beside[at(from)];
+      if (b[1] >= 0) return {};
+      (b[0] < 0 ? b[0] : b[1]) = to;
+    }
+  }
+  if (std::any_of(beside.begin(), beside.end(), [](const auto& b) { return b[1] < 0; })) return {};
+  std::vector<std::vector<Index>> loops;
+  std::vector<char> seen(at(stops), 0);
+  for (Index s = 0; s < stops; ++s) {
+    if (seen[at(s)] != 0) continue;
+    loops.emplace_back();
+    for (Index before = -1, now = s; seen[at(now)] == 0;) {
+      seen[at(now)] = 1;
+      loops.back().push_back(now);
+      const auto& b = beside[at(now)];
+      const Index next = b[0] == before ? b[1] : b[0];
+      before = now;
+      now = next;
+    }
+  }
+  return loops;
+}
+
+// Two legs at every stop, and the rows given.
+mip::Problem legs_problem(const tours::WholeLengths& lengths, const LegProblem& legs) {
+  const double scale = scale_of(lengths);
+  mip::Problem problem;
+  std::vector<mip::LinearRow> stops(at(lengths.size()), mip::LinearRow{{}, 2.0, 2.0, true});
+  for (std::size_t k = 0; k < legs.legs.size(); ++k) {
+    const Leg& leg = legs.legs[k];
+    const bool sure = !legs.sure.empty() && legs.sure[k] != 0;
+    const Index j =
+        problem.add_column(sure ? 1.0 : 0.0, 1.0, true, static_cast<double>(lengths(leg)) * scale);
+    stops[at(leg.a)].entries.push_back({j, 1.0});
+    stops[at(leg.b)].entries.push_back({j, 1.0});
+  }
+  for (const mip::LinearRow& row : stops) problem.add_row(row);
+  tours::LegCounts counts(lengths.size());
+  for (const StopRow& row : legs.rows) problem.add_row(linear(row, legs.legs, counts));
+  problem.set_goal_facts(true, scale);
+  return problem;
+}
+
+mip::SearchOptions search_options(const LegSearchOptions& options) {
+  mip::SearchOptions search;
+  search.seconds = options.seconds;
+  search.nodes = options.nodes;
+  search.gap = options.gap;
+  search.seed = options.seed;
+  search.stop = options.stop;
+  return search;
+}
+
+std::int64_t length_of(const tours::WholeLengths& lengths, const std::vector<Leg>& legs,
+                       std::span<const Rational> x) {
+  std::int64_t sum = 0;
+  for (std::size_t k = 0; k < legs.size(); ++k)
+    if (!x[k].is_zero()) sum += lengths(legs[k]);
+  return sum;
+}
+
+}  // namespace
+
+double scale_of(const tours::WholeLengths& lengths) {
+  constexpr double kLongest = 1000.0;  // near what prices and pivots are compared with
+  double scale = 1.0;
+  while (static_cast<double>(lengths.longest()) * scale > kLongest) scale *= 0.5;
+  return scale;
+}
+
+LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs,
+                      const LegSearchOptions& options, mip::Listener* watch) {
+  const Index n = lengths.size();
+  const double scale = scale_of(lengths);
+  LegAnswer answer;
+  mip::Problem problem = legs_problem(lengths, legs);
+  problem.set_generator(std::make_shared<StopRows>(n, legs.legs, answer.rows));
+  mip::SearchOptions search = search_options(options);
+  // Everything known of the legs was used when they were chosen.
+  search.brief_look = false;
+  search.presolve = search.reductions = search.components = search.orbits = false;
+  search.probing = search.look_around = search.pump = search.structures = false;
+  search.cuts = mip::CutSwitches::none();
+  if (!legs.tour.empty()) {
+    std::vector<Rational> plan(legs.legs.size(), Rational(0));
+    for (std::size_t k = 0; k < legs.tour.size(); ++k) {
+      const Index p = legs.tour[k], q = legs.tour[k + 1 == legs.tour.size() ? 0 : k + 1];
+      const auto it =
+          std::lower_bound(legs.legs.begin(), legs.legs.end(), Leg{std::min(p, q), std::max(p, q)});
+      plan[static_cast<std::size_t>(it - legs.legs.begin())] = Rational(1);
+    }
+    search.plans.push_back(std::move(plan));
+  }
+  const mip::Judge judge = [&](std::span<const Rational> x) {
+    if (loops_of(n, legs.legs, x).size() != 1) return mip::Verdict{};
+    const auto length = static_cast<double>(length_of(lengths, legs.legs, x));
+    return mip::Verdict{true, Rational::exactly(length * scale)};
+  };
+  const mip::SearchResult result = mip::Search(problem, judge, search, watch).run();
+  answer.outcome = result.outcome;
+  if (result.plan) {
+    answer.tour = loops_of(n, legs.legs, *result.plan).front();
+    answer.length = length_of(lengths, legs.legs, *result.plan);
+  }
+  answer.bound = result.bound / scale;
+  answer.nodes = result.nodes;
+  answer.pivots = result.pivots;
+  answer.stopped_by = result.stopped_by;
+  answer.reason = result.reason;
+  return answer;
+}
+
+LoopAnswer search_loops(const tours::WholeLengths& lengths, const LegProblem& legs,
+                        const LegSearchOptions& options) {
+  const Index n = lengths.size();
+  const double scale = scale_of(lengths);
+  const mip::Problem problem = legs_problem(lengths, legs);
+  const mip::Judge judge = [&](std::span<const Rational> x) {
+    if (!satisfies(problem, x)) return mip::Verdict{};
+    const auto length = static_cast<double>(length_of(lengths, legs.legs, x));
+    return mip::Verdict{true, Rational::exactly(length * scale)};
+  };
+  const mip::SearchResult result = mip::Search(problem, judge, search_options(options)).run();
+  LoopAnswer answer{result.outcome, {}, 0, result.nodes, result.stopped_by, result.reason};
+  if (result.plan) {
+    answer.loops = loops_of(n, legs.legs, *result.plan);
+    answer.length = length_of(lengths, legs.legs, *result.plan);
+  }
+  return answer;
+}
+
+}  // namespace kiteknot::methods

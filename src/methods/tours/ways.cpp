@@ -1,0 +1,96 @@
+#include "methods/tours/ways.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+#include "structures/tours/build.hpp"
+#include "structures/tours/directed.hpp"
+
+namespace kiteknot {
+
+const std::vector<TourWay>& tour_ways() {
+  static const std::vector<TourWay> ways = {
+      {"exact", "the shortest of all, with the proof", true, true},
+      {"chains", "chains of exchanged legs and kicks, for as long as there is time", true, true},
+      {"exchange", "short legs, then single exchanges and moves until none pays", false, false},
+      {"savings", "as if every stop were visited by itself: legs by what they save of that", false,
+       false},
+      {"legs", "the shortest legs that fit, one by one", false, false},
+      {"farthest", "the farthest stop is put in where it lengthens the tour least", true, false},
+      {"cheapest", "the stop that lengthens the tour least is put in", true, false},
+      {"nearby", "the stop nearest to the tour is put in where it lengthens it least", true, false},
+      {"nearest", "always on to the nearest stop that is left", true, false},
+      {"curve", "along a curve that fills the plane", false, false},
+  };
+  return ways;
+}
+
+}  // namespace kiteknot
+
+namespace kiteknot::methods {
+namespace {
+
+using linalg::Index;
+namespace tours = structures::tours;
+
+constexpr std::size_t kNear = 10;  // stops that moves look at
+
+}  // namespace
+
+std::vector<Index> tour_by_chains(const tours::Distances& d, std::vector<Index> start,
+                                  const tours::ChainOptions& options) {
+  const Index n = d.size();
+  if (n < 4 && d.symmetric()) {
+    std::vector<Index> all(at(n));
+    std::iota(all.begin(), all.end(), 0);
+    return all;
+  }
+  if (d.symmetric()) {
+    const tours::Neighbours near(d, kNear);
+    if (start.empty()) start = tours::by_shortest_legs(d, near);
+    return tours::improve_by_chains(d, near, std::move(start), options).tour;
+  }
+  const tours::Distances pairs = tours::nearly_arrivals_and_departures(d);
+  const tours::Neighbours near(pairs, kNear);
+  if (start.empty()) start = tours::by_insertion(d, tours::Insert::cheapest);
+  const double tied = n > 0 ? pairs(0, n) * static_cast<double>(n) : 0.0;
+  tours::ChainOptions paired = options;
+  if (options.progress)
+    paired.progress = [&](double seconds, double length) {
+      options.progress(seconds, length - tied);
+    };
+  std::vector<Index> tour = tours::directed_tour(
+      tours::improve_by_chains(pairs, near, tours::symmetric_tour(start), paired).tour, n);
+  return tours::length(d, tour) <= tours::length(d, start) ? tour : start;
+}
+
+std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
+                           std::vector<Index> start, const TourOptions& options,
+                           const Interrupt& interrupt,
+                           const std::function<void(double, double)>& progress) {
+  if (way == "nearest") return tours::by_nearest_stop(d, options.first);
+  if (way == "farthest") return tours::by_insertion(d, tours::Insert::farthest);
+  if (way == "cheapest") return tours::by_insertion(d, tours::Insert::cheapest);
+  if (way == "nearby") return tours::by_insertion(d, tours::Insert::nearest);
+  if (way == "curve") return tours::by_curve(d);
+  if (way == "chains") {
+    tours::ChainOptions chains;
+    chains.seconds = options.seconds;
+    chains.seed = options.seed;
+    chains.interrupt = interrupt;
+    chains.progress = progress;
+    constexpr std::int64_t kKicks = 10;  // a stop, where no time is given
+    if (options.seconds < std::numeric_limits<double>::infinity())
+      chains.kicks = std::numeric_limits<std::int64_t>::max();
+    else
+      chains.kicks = kKicks * d.size();
+    return tour_by_chains(d, std::move(start), chains);
+  }
+  const tours::Neighbours near(d, kNear);
+  if (way == "savings") return tours::by_savings(d, near);
+  std::vector<Index> tour = start.empty() ? tours::by_shortest_legs(d, near) : std::move(start);
+  if (way == "legs") return tour;
+  return tours::improve(d, near, std::move(tour), {}, interrupt).tour;
+}
+
+}  // namespace kiteknot::methods

@@ -1,0 +1,59 @@
+#include <nlohmann/json.hpp>
+
+#include "base/text.hpp"
+#include "kiteknot/documents.hpp"
+
+namespace kiteknot {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json number(const Rational& v) {
+  if (v.is_integer()) return Json(static_cast<std::int64_t>(v.to_double()));
+  return Json(v.to_double());
+}
+
+Json order_of(const Stops& stops, const std::vector<std::int32_t>& order) {
+  Json names = Json::array();
+  for (const std::int32_t s : order) names.push_back(stops.name(s));
+  return names;
+}
+
+Json round_of(const Stops& stops, const TourRound& round) {
+  Json loops = Json::array();
+  for (const std::vector<std::int32_t>& loop : round.loops) loops.push_back(order_of(stops, loop));
+  return {{"length", number(round.length)}, {"loops", loops}};
+}
+
+}  // namespace
+
+std::string tour_document(const Stops& stops, const TourAnswer& a) {
+  Json goal = {{"name", "length"}, {"sense", "minimize"}};
+  goal["value"] = a.order.empty() ? Json() : number(a.length);
+  goal["bound"] = a.bound ? number(*a.bound) : Json();
+  goal["gap"] = a.gap ? Json(*a.gap) : Json();
+  Json search = {{"way", a.way},
+                 {"nodes", a.nodes},
+                 {"generated_constraints", a.rules[0] + a.rules[1] + a.rules[2]},
+                 {"seconds", a.seconds}};
+  search["stopped_by"] = a.stopped_by.empty() ? Json() : Json(a.stopped_by);
+  Json progress = Json::array();
+  for (const TourProgress& p : a.progress)
+    progress.push_back({{"seconds", p.seconds},
+                        {"best", p.length > 0.0 ? Json(p.length) : Json()},
+                        {"bound", p.bound > 0.0 ? Json(p.bound) : Json()}});
+  search["progress"] = std::move(progress);
+  Json document = {{"format", "kiteknot-result"},     {"version", 1},
+                   {"model", stops.title()},          {"outcome", word(a.outcome)},
+                   {"goals", Json::array({goal})},    {"decisions", Json::array()},
+                   {"rules", Json::array()},          {"search", search},
+                   {"tour", order_of(stops, a.order)}};
+  if (!a.rounds.empty()) {
+    Json rounds = Json::array();
+    for (const TourRound& round : a.rounds) rounds.push_back(round_of(stops, round));
+    document["rounds"] = std::move(rounds);
+  }
+  return document.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,45 @@
+#pragma once
+// A tree over the nodes of a graph, such that the least leg on the way between two nodes is the
+// least cut between them, and taking it out shows the two sides. Source: Gomory and Hu 1961,
+// "Multi-terminal network flows", in the form of Gusfield 1990, "Very simple methods for all pairs
+// network flow analysis"; flows along shortest paths by levels (Dinic 1970).
+
+#include <vector>
+
+#include "base/at.hpp"
+#include "linalg/lines.hpp"
+
+namespace kiteknot::structures::tours {
+
+using linalg::Index;
+
+struct CutTree {
+  std::vector<Index> parent;  ///< by nodes; -1: the root, node 0
+  std::vector<double> least;  ///< of the cut towards it
+};
+
+/// Undirected legs with what they carry.
+class FlowGraph {
+ public:
+  explicit FlowGraph(Index nodes) : arcs_(at(nodes)) {}
+  void add(Index a, Index b, double carries);
+  [[nodiscard]] Index size() const noexcept { return static_cast<Index>(arcs_.size()); }
+  /// The least cut between two nodes; `from_side` by nodes: on the side of `from`.
+  double least_cut(Index from, Index to, std::vector<char>& from_side);
+  /// size() - 1 flows.
+  CutTree cut_tree();
+
+ private:
+  struct Half {
+    Index to = 0;
+    Index back = 0;  // of arcs_[to]
+    double carries = 0.0, left = 0.0;
+  };
+  bool find_levels(Index from, Index to);
+  double push(Index v, Index to, double most);
+  std::vector<std::vector<Half>> arcs_;
+  std::vector<Index> level_, queue_;
+  std::vector<std::size_t> next_;
+};
+
+}  // namespace kiteknot::structures::tours
