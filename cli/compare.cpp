@@ -1,4 +1,5 @@
 #include "command.hpp"
+#include "stops.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -18,28 +19,38 @@ int compare_saved(const std::string& first, const std::string& second) {
 Run add_compare(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("compare",
                                "the proven best against the relaxation, rounding and what people "
-                               "do by hand; or two saved answers");
+                               "do by hand; of stops: all ways to a tour; or two saved answers");
   struct Arguments {
     ModelArguments model;
     SearchArguments search;
     std::vector<std::string> methods;
-    std::string other;
+    std::string other, map, figure;
   };
   const auto a = std::make_shared<Arguments>();
   a->model.add_to(*command);
+  command->add_option("--map", a->map, "of stops: draw all tours here (.svg or .png)");
+  command->add_option("--figure", a->figure,
+                      "of stops: draw length against time here (.svg or .png)");
   command->add_option("OTHER", a->other,
                       "where FILE is a saved answer: the one to lay beside it (both .json)");
   std::string known;
-  for (const auto& m : all_methods()) {
-    known += (known.empty() ? "" : ", ") + m->name();
-    a->methods.push_back(m->name());
-  }
+  for (const auto& m : all_methods()) known += (known.empty() ? "" : ", ") + m->name();
+  known += "; of stops: ";
+  for (const TourWay& way : tour_ways())
+    known += (way.name == tour_ways().front().name ? "" : ", ") + way.name;
   command->add_option("--methods", a->methods, "which of: " + known)->delimiter(',');
   a->search.add_to(*command);
   return [a]() -> int {
     if (!a->other.empty() || a->model.file.ends_with(".json"))
       return compare_saved(a->model.file, a->other);
-    for (const std::string& name : a->methods) {
+    if (is_stops(a->model.file))
+      return compare_ways(a->model.file, a->methods, a->search, a->map, a->figure);
+    if (!a->map.empty() || !a->figure.empty())
+      throw CommandLineError("--map and --figure are for files of stops");
+    std::vector<std::string> methods = a->methods;
+    if (methods.empty())
+      for (const auto& m : all_methods()) methods.push_back(m->name());
+    for (const std::string& name : methods) {
       try {
         (void)method(name);
       } catch (const UsageError& e) {
@@ -48,7 +59,7 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
     }
     const Model model = a->model.load();
     LiveLine line(model, false);
-    const Comparison comparison = compare(model, a->methods, a->search.options(), &line);
+    const Comparison comparison = compare(model, methods, a->search.options(), &line);
     line.finish();
     print(comparison_page(model, comparison, page_options()));
     return kDone;

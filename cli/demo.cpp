@@ -118,6 +118,17 @@ class Story {
     print(tour_page(stops, find_tour(stops, options), page_));
 
     const Stops wind = Stops::read(folder_ + "/wind.csv").value();
+    step("What would people do?",
+         "Every way to a tour that the tool knows, against the proven shortest.",
+         "compare stops.csv");
+    std::vector<TourAnswer> ways;
+    for (const TourWay& way : tour_ways()) {
+      options.way = way.name;
+      options.with_bound = false;
+      ways.push_back(find_tour(stops, options));
+    }
+    print(tour_comparison_page(stops, ways, page_));
+
     step("The same against the wind",
          "By bicycle the way west takes longer than the way back: minutes, one way and the other.",
          "tour wind.csv --stops 5");

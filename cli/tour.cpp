@@ -1,11 +1,6 @@
-#include <chrono>
-
-#include <fmt/format.h>
-#include <unistd.h>
-
 #include "command.hpp"
-#include "drawing.hpp"
 #include "outputs.hpp"
+#include "stops.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -19,31 +14,13 @@ struct TourArguments {
   bool in_rounds = false, quiet = false;
 };
 
-void need_drawing_name(const std::string& option, const std::string& file) {
-  if (!file.empty() && !file.ends_with(".svg") && !file.ends_with(".png"))
-    throw CommandLineError(option + " takes a file that ends in .svg or .png, not '" + file + "'");
-}
-
-// SVG as it is; PNG where that can be made of it, else the SVG beside it.
-void write_drawing(const std::string& file, const std::string& svg) {
-  if (file.ends_with(".svg")) return write_text(file, svg);
-  if (can_paint()) return paint(svg, file);
-  const std::string instead = file.substr(0, file.size() - 3) + "svg";
-  write_text(instead, svg);
-  print_error("rsvg-convert is not installed, so " + file + " was not painted; the drawing is in " +
-              instead);
-}
-
 Stops stops_of(const TourArguments& a) {
   if (a.random > 0 && !a.file.empty())
     throw CommandLineError("--random makes its own stops; it does not go with a file");
   if (a.random > 0) return Stops::made_up(a.random, a.seed);
   if (a.file.empty())
     throw CommandLineError("a file of stops was expected, or --random N for made-up ones");
-  Reading<Stops> read = Stops::read(a.file);
-  for (const Diagnostic& note : read.notes().items())
-    if (note.warning && read.ok()) print_error(note.text());
-  return std::move(read).value();
+  return read_stops(a.file);
 }
 
 int run(const TourArguments& a) {
@@ -52,9 +29,7 @@ int run(const TourArguments& a) {
   need_apart({{"--map", a.map}, {"--rounds", a.rounds}, {"--tour", a.tour}, {"--result", a.result}},
              {a.file, a.start});
   const Stops stops = stops_of(a);
-  if ((!a.map.empty() || !a.rounds.empty()) && !stops.on_a_map())
-    throw CommandLineError(
-        "a matrix of lengths does not tell where the stops are, so there is no map to draw");
+  if (!a.map.empty() || !a.rounds.empty()) need_a_map(stops);
   SearchArguments search;
   search.seconds = a.seconds;
   search.gap = a.gap;

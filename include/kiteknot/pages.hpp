@@ -59,6 +59,9 @@ std::string explanation_page(const Model& model, const Explanation& explanation,
 /// trip costs over loose loops, and the proof.
 std::string tour_page(const Stops& stops, const TourAnswer& answer, const PageOptions& options = {},
                       std::int32_t most_stops = 60);
+/// Ways to a tour in one table, the shortest first, against the proven shortest or the bound.
+std::string tour_comparison_page(const Stops& stops, const std::vector<TourAnswer>& answers,
+                                 const PageOptions& options = {});
 /// One line about a running search for a tour.
 std::string tour_line(const Stops& stops, const TourProgress& progress);
 

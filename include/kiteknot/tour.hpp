@@ -64,6 +64,9 @@ struct TourOptions {
   StopToken stop{};
   std::vector<std::int32_t> start{};  ///< a tour to begin with; may be empty
   std::int32_t first = 0;             ///< where the telling starts
+  /// Of other ways than exact, up to a few thousand stops: what no tour is shorter than, by
+  /// one-trees (after the tour; not counted in its seconds). Symmetric lengths only.
+  bool with_bound = true;
   bool in_rounds = false;  ///< exact: solve whole, look at the loops, rule them out, solve again
   std::function<void(const TourProgress&)> watch{};
 };
@@ -103,6 +106,11 @@ struct TourWay {
   bool improves = false;  ///< goes on as long as it may
 };
 const std::vector<TourWay>& tour_ways();
+/// Throws UsageError with the nearest name.
+const TourWay& tour_way(const std::string& name);
+/// Whether the way takes these stops: directed lengths, legs that have to be there, how many there
+/// are.
+bool takes(const TourWay& way, const Stops& stops);
 /// More stops than this are not taken by "exact".
 inline constexpr std::int32_t kMostExactStops = 5000;
 

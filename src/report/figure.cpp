@@ -98,6 +98,12 @@ std::string axes(const std::string& x, const std::string& y) {
       quoted(x), kInk, quoted(y), kInk);
 }
 
+std::string table(const std::string& name, const std::vector<std::pair<double, double>>& points) {
+  std::string text = name + " << EOD\n";
+  for (const auto& [x, y] : points) text += fmt::format("{} {}\n", x, y);
+  return text + "EOD\n";
+}
+
 // Dots for what was solved, rings where the plan changes, bars up to where better plans may exist,
 // bands where there is no plan to show.
 class SweepFigure {
@@ -164,11 +170,6 @@ class SweepFigure {
                        m_.goals[0].name, bars_.empty() ? "" : "found ",
                        rings_.empty() ? "" : ", a ring where the plan changes",
                        bars_.empty() ? "" : ", a bar to where better ones may be");
-  }
-  static std::string table(const char* name, const Points& points) {
-    std::string text = fmt::format("{} << EOD\n", name);
-    for (const auto& [x, y] : points) text += fmt::format("{} {}\n", x, y);
-    return text + "EOD\n";
   }
   // Through the dots and both sides of every change.
   Points line() const {
@@ -260,6 +261,40 @@ std::string trade_figure(const Model& model, const TradeOff& t, const std::strin
       "$points using 1:2 with points pt 7 ps 1.6 lc rgb \"{}\"\n",
       t.second.sense == Sense::minimize ? "steps" : "fsteps", kBlue, kRed);
   return text;
+}
+
+std::string tour_progress_figure(const Stops& stops, const std::vector<TourAnswer>& answers,
+                                 const std::string& file, const std::string& as) {
+  constexpr double kSoonest = 1e-3;  // seconds: a log axis has no 0
+  std::string plots, tables;
+  double low = std::numeric_limits<double>::infinity(), high = -low, latest = kSoonest;
+  std::size_t number = 0;
+  for (const TourAnswer& a : answers) {
+    std::vector<std::pair<double, double>> steps;
+    for (const TourProgress& p : a.progress)
+      if (p.length > 0.0) steps.emplace_back(std::max(kSoonest, p.seconds), p.length);
+    if (steps.empty()) continue;
+    steps.emplace_back(std::max(kSoonest, a.seconds), a.length.to_double());
+    for (const auto& [when, length] : steps) {
+      low = std::min(low, length);
+      high = std::max(high, length);
+      latest = std::max(latest, when);
+    }
+    tables += table(fmt::format("$way{}", number), steps);
+    plots += fmt::format("{}$way{} using 1:2 with steps lt 1 lw 2.4 lc rgb \"{}\"",
+                         number == 0 ? "plot " : ", ", number, of_number(number));
+    tables += fmt::format("set label {} {} at graph 0.98, graph {} right textcolor rgb \"{}\"\n",
+                          number + 1, quoted(fmt::format("{}: {}", a.way, figure(a.length))),
+                          0.95 - 0.06 * static_cast<double>(number), of_number(number));
+    ++number;
+  }
+  if (number == 0) throw UsageError("none of these ways gets better as it goes on");
+  const std::string title = stops.title().empty() ? "The round trip" : stops.title();
+  return paper(file, as, title + ": length against time", "as the ways get better that go on") +
+         axes("seconds", "length") + range("y", low, high) +
+         fmt::format("set logscale x\nset format x \"%g\"\nset xrange [{}:{}]\n", kSoonest,
+                     2.0 * latest) +
+         tables + plots + "\n";
 }
 
 }  // namespace kiteknot

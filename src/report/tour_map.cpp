@@ -1,118 +1,17 @@
 // Round trips drawn: one map, or the rounds side by side.
 
 #include <algorithm>
-#include <cmath>
-#include <numbers>
 
 #include <fmt/format.h>
 
 #include "base/text.hpp"
 #include "kiteknot/figure.hpp"
-#include "model/stops_data.hpp"
-#include "report/drawing.hpp"
-#include "report/page.hpp"
+#include "report/stop_map.hpp"
 
 namespace kiteknot {
 namespace {
 
-using report::Area;
-using report::Drawing;
-using report::Labels;
-using report::MapFrame;
-using report::Spot;
-namespace colours = report::colours;
-
-constexpr double kWidth = 1280.0, kHeight = 800.0, kTitle = 24.0, kWords = 15.0;
-
-// The stops in an area of the page.
-class StopMap {
- public:
-  StopMap(const Stops& stops, const Area& area)
-      : stops_(stops),
-        area_(area),
-        places_(places_of(stops)),
-        frame_(places_.x, places_.y, stretch(), area) {}
-
-  [[nodiscard]] Spot spot(std::int32_t stop) const {
-    const auto k = static_cast<std::size_t>(stop);
-    return frame_.spot(places_.x[k], places_.y[k]);
-  }
-  void draw_loop(Drawing& drawing, const std::vector<std::int32_t>& loop, const char* colour,
-                 double width) const {
-    std::vector<Spot> spots;
-    for (const std::int32_t s : loop) spots.push_back(spot(s));
-    drawing.path(spots, true, colour, width);
-    if (stops_.directed())
-      for (std::size_t k = 0; k < spots.size(); ++k)
-        arrow(drawing, spots[k], spots[k + 1 == spots.size() ? 0 : k + 1], colour, width);
-  }
-  void draw_dots(Drawing& drawing, double radius, const char* fill) const {
-    for (std::int32_t s = 0; s < stops_.size(); ++s) drawing.dot(spot(s), radius, fill);
-  }
-  // A kite: where the telling starts.
-  static void draw_start(Drawing& drawing, Spot at, double size) {
-    drawing.path({{at.x, at.y - size},
-                  {at.x + 0.7 * size, at.y - 0.1 * size},
-                  {at.x, at.y + size},
-                  {at.x - 0.7 * size, at.y - 0.1 * size}},
-                 true, colours::kPaper, 1.2, colours::kRed);
-  }
-  // A bar of a round length, about a sixth of the area.
-  void draw_scale(Drawing& drawing, Spot at) const {
-    constexpr double kShare = 1.0 / 6.0;
-    const double one = frame_.scale() / (stops_.data().on_earth ? kilometres_a_degree() : 1.0);
-    if (!(one > 0.0) || !std::isfinite(one)) return;
-    const double wanted = area_.width * kShare / one,
-                 power = std::pow(10.0, std::floor(std::log10(wanted)));
-    const double length = wanted >= 5.0 * power   ? 5.0 * power
-                          : wanted >= 2.0 * power ? 2.0 * power
-                                                  : power;
-    const Spot end{at.x + length * one, at.y};
-    drawing.line(at, end, colours::kInk, 2.0);
-    for (const Spot& s : {at, end})
-      drawing.line({s.x, s.y - 4.0}, {s.x, s.y + 4.0}, colours::kInk, 2.0);
-    const std::string unit = stops_.unit();
-    drawing.text({end.x + 8.0, end.y + 5.0}, figure(length) + (unit.empty() ? "" : " " + unit),
-                 13.0);
-  }
-  [[nodiscard]] const Area& area() const noexcept { return area_; }
-
- private:
-  static structures::tours::Places places_of(const Stops& stops) {
-    if (!stops.on_a_map())
-      throw UsageError(
-          "where the stops are is not known, so there is no map: lengths alone do not tell");
-    return *stops.data().map;
-  }
-  static double kilometres_a_degree() { return 6371.0088 * std::numbers::pi / 180.0; }
-  // A degree of longitude is shorter away from the equator.
-  [[nodiscard]] double stretch() const {
-    if (!stops_.data().on_earth || places_.y.empty()) return 1.0;
-    const auto [low, high] = std::ranges::minmax(places_.y);
-    return std::max(0.05, std::cos((low + high) / 2.0 * std::numbers::pi / 180.0));
-  }
-  static void arrow(Drawing& drawing, Spot from, Spot to, const char* colour, double width) {
-    const double dx = to.x - from.x, dy = to.y - from.y, far = std::hypot(dx, dy);
-    const double size = 3.2 * width;
-    if (far < 2.5 * size) return;
-    const Spot tip{from.x + 0.58 * dx, from.y + 0.58 * dy};
-    const double ux = dx / far * size, uy = dy / far * size;
-    drawing.path({{tip.x + ux, tip.y + uy},
-                  {tip.x - ux - 0.8 * uy, tip.y - uy + 0.8 * ux},
-                  {tip.x - ux + 0.8 * uy, tip.y - uy - 0.8 * ux}},
-                 true, colour, 0.5, colour);
-  }
-
-  const Stops& stops_;
-  Area area_;
-  structures::tours::Places places_;
-  MapFrame frame_;
-};
-
-std::string told_length(const Stops& stops, const Rational& length) {
-  const std::string unit = stops.unit();
-  return report::measured(length) + (unit.empty() ? "" : " " + unit);
-}
+using namespace report;
 
 void name_stops(Drawing& drawing, const StopMap& map, const Stops& stops,
                 const std::vector<std::vector<std::int32_t>>& loops, std::int32_t first,
@@ -197,11 +96,7 @@ std::string rounds_figure(const Stops& stops, const TourAnswer& answer) {
   const std::size_t all = answer.rounds.size();
   for (std::size_t k = 0; k < all; ++k)
     if (all <= kMost || k < kMost / 2 || k + kMost / 2 >= all) shown.push_back(k);
-  const std::size_t across = shown.size() <= 1   ? 1
-                             : shown.size() <= 4 ? 2
-                             : shown.size() <= 9 ? 3
-                                                 : 4;
-  const std::size_t down = (shown.size() + across - 1) / across;
+  const MapGrid grid(shown.size());
   Drawing drawing(kWidth, kHeight);
   drawing.text({40.0, 44.0},
                (stops.title().empty() ? "The round trip" : stops.title()) + ", round by round",
@@ -210,37 +105,21 @@ std::string rounds_figure(const Stops& stops, const TourAnswer& answer) {
     drawing.text({40.0, 68.0},
                  fmt::format("{} rounds; the first {} and the last {}", all, kMost / 2, kMost / 2),
                  kWords);
-  constexpr double kTop = 80.0, kGap = 26.0, kBelow = 44.0;
-  const double width =
-      (kWidth - 80.0 - kGap * static_cast<double>(across - 1)) / static_cast<double>(across);
-  const double height = (kHeight - kTop - 24.0 - kGap * 0.5 * static_cast<double>(down - 1)) /
-                        static_cast<double>(down);
-  const double small = down > 2 ? 12.0 : 14.0;
   for (std::size_t k = 0; k < shown.size(); ++k) {
     const TourRound& round = answer.rounds[shown[k]];
-    const Area cell{40.0 + static_cast<double>(k % across) * (width + kGap),
-                    kTop + static_cast<double>(k / across) * (height + kGap * 0.5), width, height};
-    const StopMap map(stops,
-                      {cell.left + 14.0, cell.top + 12.0, width - 28.0, height - kBelow - 18.0});
-    drawing.path({{cell.left, cell.top},
-                  {cell.left + width, cell.top},
-                  {cell.left + width, cell.top + height - kBelow},
-                  {cell.left, cell.top + height - kBelow}},
-                 true, colours::kFaint, 1.0);
+    grid.frame(drawing, k);
+    const StopMap map(stops, grid.map(k));
     const bool last = round.loops.size() == 1;
     for (std::size_t l = 0; l < round.loops.size(); ++l)
       map.draw_loop(drawing, round.loops[l], last ? colours::kBlue : colours::of_number(l), 2.0);
     map.draw_dots(drawing, stops.size() <= 100 ? 2.6 : 1.6, colours::kInk);
     if (!round.loops.empty() && !answer.order.empty())
       StopMap::draw_start(drawing, map.spot(answer.order.front()), 8.0);
-    const double words = cell.top + height - kBelow + 18.0;
-    drawing.text({cell.left, words},
-                 fmt::format("{}.  {} long, {}", shown[k] + 1, told_length(stops, round.length),
-                             last ? "one loop" : counted(round.loops.size(), "loop")),
-                 small, colours::kInk, Drawing::Side::left, true);
-    drawing.text({cell.left, words + small + 4.0},
-                 last ? "the shortest round trip" : rule_in_words(stops, round, width, small),
-                 small);
+    grid.tell(drawing, k,
+              fmt::format("{}.  {} long, {}", shown[k] + 1, told_length(stops, round.length),
+                          last ? "one loop" : counted(round.loops.size(), "loop")),
+              last ? "the shortest round trip"
+                   : rule_in_words(stops, round, grid.width(), grid.size_of_words()));
   }
   return std::move(drawing).finish();
 }

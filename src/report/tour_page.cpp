@@ -130,7 +130,7 @@ class TourPage {
           loops.push_back(loop.size() > 2 ? fmt::format("{} and {} more", first, loop.size() - 1)
                                           : first + " and " + stops_.name(loop.back()));
         }
-      rows.push_back({std::to_string(number++), long_(round.length),
+      rows.push_back({std::to_string(number++), measured(round.length.to_double()),
                       round.loops.size() == 1 ? "one loop: the round trip"
                                               : fmt::format("{} loops: {}", round.loops.size(),
                                                             fmt::join(shortened(loops), "; "))});

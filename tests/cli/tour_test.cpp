@@ -29,7 +29,8 @@ TEST_CASE("tour proves the crew's round and writes what is asked for", "[cli][to
   const Ran again = run("tour " + in_demo("stops.csv") + " --by exchange --start " + tour);
   CHECK(again.code == 0);
   CHECK(has(again.out, "It is 45.624 long"));
-  CHECK(has(again.out, "Nothing is proven of it."));
+  CHECK(has(again.out, "No tour is shorter than 4"));
+  CHECK(has(again.out, "could be saved"));
 }
 
 TEST_CASE("tour in rounds shows the loops that are ruled out", "[cli][tour]") {
@@ -82,4 +83,25 @@ TEST_CASE("tour tells what is wrong in one line", "[cli][tour]") {
   CHECK(late.code == 6);
   CHECK(has(late.out, "not proven shortest"));
   CHECK(has(late.out, "stopped by the time limit"));
+}
+
+TEST_CASE("compare lays the ways to a tour side by side", "[cli][tour]") {
+  const std::string map = (scratch() / "ways.svg").string();
+  const Ran r = run("compare " + in_demo("stops.csv") + " --map " + map);
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "10 ways side by side"));
+  CHECK(has(r.out, "exact      45.624   proven shortest"));
+  CHECK(has(r.out, "nearest    56.198   23.2 % longer"));
+  CHECK(has(slurp(map), "savings: 50.481"));
+  CHECK(has(slurp(map), "proven shortest"));
+  const Ran wind = run("compare " + in_demo("wind.csv"));
+  CHECK(has(wind.out, "lengths that differ there and back"));
+  CHECK_FALSE(has(wind.out, "savings"));
+  const Ran two = run("compare " + in_demo("stops.csv") + " --methods nearest,farthest");
+  CHECK(has(two.out, "% above the shortest"));
+  const Ran wrong = run("compare " + in_demo("stops.csv") + " --methods greedy");
+  CHECK(wrong.code == 2);
+  CHECK(has(wrong.err, "there is no way called 'greedy'"));
+  CHECK(run("compare " + in_demo("crate.knot") + " --map x.svg").code == 2);
+  CHECK(run("compare " + in_demo("wind.csv") + " --map x.svg").code == 2);
 }

@@ -131,6 +131,11 @@ TEST_CASE("every way gives a tour, and none shorter than the shortest", "[method
     CHECK(a.length >= best.length);
     CHECK(a.length.to_double() < 1.6 * best.length.to_double());
     CHECK(a.way == way.name);
+    REQUIRE(a.bound);
+    CHECK(*a.bound <= best.length);
+    CHECK(*a.bound > best.length * Rational(0.95));
+    if (way.name != "exact")
+      CHECK_FALSE(find_tour(stops, {.way = way.name, .with_bound = false}).bound);
   }
   Random random(1412);
   const Stops directed = Stops::parse(matrix_text(random, 30, false, 0), "m.csv").value();
@@ -185,6 +190,21 @@ TEST_CASE("none, one, two and three stops, and equal places", "[methods][tour]")
     CHECK(tour_page(read.value(), a).find("proven shortest") != std::string::npos);
     CHECK(tour_map(read.value(), a).starts_with("<svg"));
   }
+}
+
+TEST_CASE("length against time is drawn for the ways that go on", "[methods][tour]") {
+  const Stops stops = Stops::made_up(40, 9);
+  const TourAnswer chains = find_tour(stops, {.way = "chains"}),
+                   nearest = find_tour(stops, {.way = "nearest"});
+  REQUIRE(chains.progress.size() > 1);
+  for (std::size_t k = 1; k < chains.progress.size(); ++k)
+    CHECK(chains.progress[k].length <= chains.progress[k - 1].length);
+  const std::string program = tour_progress_figure(stops, {nearest, chains}, "way.svg");
+  CHECK(program.find("$way0 << EOD") != std::string::npos);
+  CHECK(program.find("$way1") == std::string::npos);
+  CHECK_THROWS_AS(tour_progress_figure(stops, {nearest}, "way.svg"), UsageError);
+  const std::string page = tour_comparison_page(stops, {nearest, chains});
+  CHECK(page.find("chains") < page.find("nearest"));  // the shortest first
 }
 
 TEST_CASE("maps and documents say what was found", "[methods][tour]") {

@@ -11,6 +11,7 @@
 #include "methods/tours/ways.hpp"
 #include "model/stops_data.hpp"
 #include "structures/tours/directed.hpp"
+#include "structures/tours/one_tree.hpp"
 
 namespace kiteknot {
 namespace {
@@ -55,20 +56,26 @@ class Laid {
   std::vector<tours::Leg> sure_;
 };
 
-void check(const Stops& stops, const TourOptions& options, const TourWay& way) {
+// Why it does not; empty: it does.
+std::string refusal(const Stops& stops, const TourWay& way) {
   const std::int32_t n = stops.size();
   if (stops.directed() && !way.directed)
-    throw UsageError(
-        fmt::format("lengths differ there and back, which '{}' does not take", way.name));
+    return fmt::format("lengths differ there and back, which '{}' does not take", way.name);
   if (way.name == "exact" && n > kMostExactStops)
-    throw UsageError(
-        fmt::format("{} stops are more than the {} that 'exact' takes; 'chains' takes any number",
-                    n, kMostExactStops));
+    return fmt::format(
+        "{} stops are more than the {} that 'exact' takes; 'chains' takes any number", n,
+        kMostExactStops);
   if (way.name == "curve" && !stops.data().distances.has_places())
-    throw UsageError("'curve' needs to know where the stops are, and a matrix does not tell");
+    return "'curve' needs to know where the stops are, and a matrix does not tell";
   if (way.name != "exact" && !stops.data().fixed.empty())
-    throw UsageError(
-        fmt::format("legs that have to be there are only kept by 'exact', not by '{}'", way.name));
+    return fmt::format("legs that have to be there are only kept by 'exact', not by '{}'",
+                       way.name);
+  return {};
+}
+
+void check(const Stops& stops, const TourOptions& options, const TourWay& way) {
+  const std::int32_t n = stops.size();
+  if (const std::string why = refusal(stops, way); !why.empty()) throw UsageError(why);
   if (options.first < 0 || options.first >= std::max(n, 1))
     throw UsageError("the tour is to start at a stop that is not there");
   if (options.start.empty()) return;
@@ -77,19 +84,6 @@ void check(const Stops& stops, const TourOptions& options, const TourWay& way) {
   for (const std::int32_t s : options.start)
     if (s < 0 || s >= n || std::exchange(seen[static_cast<std::size_t>(s)], 1) != 0) fine = false;
   if (!fine) throw UsageError("the tour to begin with does not have every stop once");
-}
-
-const TourWay& way_of(const std::string& name) {
-  std::vector<std::string> known;
-  for (const TourWay& way : tour_ways()) {
-    if (way.name == name) return way;
-    known.push_back(way.name);
-  }
-  const std::string near = nearest_name(name, known);
-  throw UsageError(fmt::format("there is no way called '{}' to get a tour{}", name,
-                               near.empty()
-                                   ? "; there are " + fmt::format("{}", fmt::join(known, ", "))
-                                   : "; nearest is '" + near + "'"));
 }
 
 class Finder {
@@ -118,7 +112,7 @@ class Finder {
     else
       exactly();
     start_at_first();
-    answer_.seconds = clock_.seconds();
+    if (options_.way == "exact") answer_.seconds = clock_.seconds();
     return std::move(answer_);
   }
 
@@ -139,6 +133,36 @@ class Finder {
                           interrupt_, watch));
     answer_.outcome = Outcome::unproven;
     if (options_.stop.pressed()) answer_.stopped_by = "hand";
+    answer_.seconds = clock_.seconds();
+    if (options_.with_bound && !options_.stop.pressed()) bound_by_trees();
+  }
+
+  void bound_by_trees() {
+    constexpr double kLegs = 2e8, kMostRounds = 150.0;  // looked at in all
+    const auto n = static_cast<double>(stops_.size());
+    const auto rounds = static_cast<int>(std::min(kMostRounds, kLegs / (n * n)));
+    if (stops_.directed() || !laid_.lengths().fits() || laid_.lengths().rounded() ||
+        rounds < kMostRounds / 10.0)
+      return;
+    const Interrupt by_hand{nullptr, 0.0, options_.stop.flag()};
+    const double bound =
+        tours::one_tree_bound(
+            stops_.data().distances,
+            {.upper = answer_.length.to_double(), .rounds = rounds, .interrupt = by_hand})
+            .value;
+    if (!std::isfinite(bound)) return;
+    // Tours are whole in units.
+    const double units = laid_.lengths().units();
+    answer_.bound =
+        std::min(answer_.length, (Rational::exactly(bound) * Rational::exactly(units)).ceil() /
+                                     Rational::exactly(units));
+    tell_gap();
+  }
+
+  void tell_gap() {
+    const double open = (answer_.length - *answer_.bound).to_double();
+    answer_.gap = open <= 0.0 ? 0.0 : open / std::max(std::abs(answer_.length.to_double()), 1e-10);
+    if (open <= 0.0) answer_.outcome = Outcome::optimal;
   }
 
   void exactly() {
@@ -159,11 +183,7 @@ class Finder {
       answer_.bound = laid_.told(found.bound);
       answer_.root_bound = laid_.told(found.root_bound);
     }
-    if (!answer_.order.empty()) {
-      const double length = answer_.length.to_double();
-      const double open = (answer_.length - *answer_.bound).to_double();
-      answer_.gap = open <= 0.0 ? 0.0 : open / std::max(std::abs(length), 1e-10);
-    }
+    if (!answer_.order.empty()) tell_gap();
     tell_of_loose();
   }
 
@@ -249,7 +269,10 @@ class Finder {
                          : Rational::exactly(tours::length(d, order));
   }
 
+  // Sums of what moves gained are off in the last places.
   void note(double seconds, double length, double bound) {
+    constexpr double kMillion = 1e6;
+    length = std::round(length * kMillion) / kMillion;
     const TourProgress p{seconds, length, bound};
     if (answer_.progress.empty() || answer_.progress.back().length != length ||
         answer_.progress.back().bound != bound)
@@ -282,8 +305,27 @@ class Finder {
 
 }  // namespace
 
+bool takes(const TourWay& way, const Stops& stops) {
+  // Every stop against every other: hours.
+  constexpr std::int32_t kMostInserted = 20'000;
+  const bool inserts = way.name == "farthest" || way.name == "cheapest" || way.name == "nearby";
+  return refusal(stops, way).empty() && !(inserts && stops.size() > kMostInserted);
+}
+
+const TourWay& tour_way(const std::string& name) {
+  std::vector<std::string> known;
+  for (const TourWay& way : tour_ways()) {
+    if (way.name == name) return way;
+    known.push_back(way.name);
+  }
+  const std::string near = nearest_name(name, known);
+  throw UsageError(fmt::format("there is no way called '{}' to get a tour{}", name,
+                               near.empty() ? fmt::format("; there are {}", fmt::join(known, ", "))
+                                            : fmt::format("; nearest is '{}'", near)));
+}
+
 TourAnswer find_tour(const Stops& stops, const TourOptions& options) {
-  check(stops, options, way_of(options.way));
+  check(stops, options, tour_way(options.way));
   return Finder(stops, options).run();
 }
 

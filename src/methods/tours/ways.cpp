@@ -10,16 +10,15 @@ namespace kiteknot {
 
 const std::vector<TourWay>& tour_ways() {
   static const std::vector<TourWay> ways = {
-      {"exact", "the shortest of all, with the proof", true, true},
-      {"chains", "chains of exchanged legs and kicks, for as long as there is time", true, true},
-      {"exchange", "short legs, then single exchanges and moves until none pays", false, false},
-      {"savings", "as if every stop were visited by itself: legs by what they save of that", false,
-       false},
-      {"legs", "the shortest legs that fit, one by one", false, false},
-      {"farthest", "the farthest stop is put in where it lengthens the tour least", true, false},
-      {"cheapest", "the stop that lengthens the tour least is put in", true, false},
-      {"nearby", "the stop nearest to the tour is put in where it lengthens it least", true, false},
-      {"nearest", "always on to the nearest stop that is left", true, false},
+      {"exact", "the shortest, with its proof", true, true},
+      {"chains", "chains of exchanged legs, and kicks", true, true},
+      {"exchange", "single exchanges and moves, until none pays", false, false},
+      {"savings", "legs by what they save over single visits", false, false},
+      {"legs", "the shortest legs that fit", false, false},
+      {"farthest", "puts in the farthest stop, where it fits best", true, false},
+      {"cheapest", "puts in the stop that fits best", true, false},
+      {"nearby", "puts in the stop nearest to the tour", true, false},
+      {"nearest", "on to the nearest stop that is left", true, false},
       {"curve", "along a curve that fills the plane", false, false},
   };
   return ways;
@@ -33,7 +32,7 @@ namespace {
 using linalg::Index;
 namespace tours = structures::tours;
 
-constexpr std::size_t kNear = 10;  // stops that moves look at
+constexpr std::size_t kNear = 8;  // stops that moves look at
 
 }  // namespace
 

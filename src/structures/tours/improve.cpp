@@ -8,7 +8,7 @@ namespace {
 
 // Three near segments of the tour change places; what it gets longer by.
 double kick(const Distances& d, LocalSearch& search, Random& random) {
-  constexpr Index kLongest = 50;  // stops of a segment
+  constexpr Index kLongest = 30;  // stops of a segment
   ArrayTour& tour = search.tour();
   const Index n = tour.size(), longest = std::min<Index>(kLongest, (n - 2) / 3);
   const auto some = [&] { return static_cast<Index>(random.between(0, longest - 1)); };
@@ -77,6 +77,7 @@ Improved improve_by_chains(const Distances& d, const Neighbours& near, std::vect
     }
     return gained;
   };
+  if (options.progress) options.progress(clock.seconds(), now);
   for (const Index stop : tour) search.wake(stop);
   now -= settle(true);
   search.tour().forget_turns();

@@ -1,0 +1,168 @@
+// Round trips: how soon they are proven, and how near to a bound each way to a tour comes. A page
+// of Markdown. Usage: bench_tours exact [STOPS]   proofs; only families of so many stops
+//        bench_tours ways [STOPS]    ways to a tour
+
+#include <algorithm>
+#include <cmath>
+#include <iostream>
+#include <numeric>
+
+#include <fmt/format.h>
+
+#include "base/random.hpp"
+#include "kiteknot/kiteknot.hpp"
+#include "model/stops_data.hpp"
+#include "structures/tours/one_tree.hpp"
+#include "unit.hpp"
+
+using namespace kiteknot;
+
+namespace {
+
+Stops on_a_plane(const std::vector<std::pair<double, double>>& places) {
+  std::string text = "x,y\n";
+  for (const auto& [x, y] : places) text += fmt::format("{:.3f},{:.3f}\n", x, y);
+  return Stops::parse(text, "made up").value();
+}
+
+// Around one centre in a hundred stops, spread normally (Johnson and McGeoch 1997, section 2.1).
+Stops clustered(std::int32_t count, std::uint64_t seed) {
+  Random random(seed);
+  std::vector<std::pair<double, double>> centres, places;
+  for (std::int32_t k = 0; k < std::max(2, count / 100); ++k)
+    centres.emplace_back(1000.0 * random.fraction(), 1000.0 * random.fraction());
+  const double spread = 1000.0 / std::sqrt(static_cast<double>(count));
+  for (std::int32_t k = 0; k < count; ++k) {
+    const auto& [x, y] = centres[static_cast<std::size_t>(
+        random.between(0, static_cast<std::int64_t>(centres.size()) - 1))];
+    const double far = spread * std::sqrt(-2.0 * std::log(1.0 - random.fraction()));
+    const double turn = 6.283185307179586 * random.fraction();
+    places.emplace_back(x + far * std::cos(turn), y + far * std::sin(turn));
+  }
+  return on_a_plane(places);
+}
+
+// Holes on a grid, as a board is drilled: many legs of the same length.
+Stops drilled(std::int32_t count, std::uint64_t seed) {
+  Random random(seed);
+  const auto side = static_cast<std::int64_t>(std::sqrt(3.0 * count));
+  std::vector<std::pair<double, double>> places;
+  while (places.size() < static_cast<std::size_t>(count)) {
+    const std::pair<double, double> p{static_cast<double>(random.between(0, side)),
+                                      static_cast<double>(random.between(0, side))};
+    if (std::find(places.begin(), places.end(), p) == places.end()) places.push_back(p);
+  }
+  return on_a_plane(places);
+}
+
+Stops one_way(std::int32_t count, std::uint64_t seed) {
+  Random random(seed);
+  std::string text = "from";
+  for (std::int32_t j = 0; j < count; ++j) text += fmt::format(",S{}", j);
+  for (std::int32_t i = 0; i < count; ++i) {
+    text += fmt::format("\nS{}", i);
+    for (std::int32_t j = 0; j < count; ++j)
+      text += i == j ? std::string(",") : fmt::format(",{}", random.between(1, 1000));
+  }
+  return Stops::parse(text + "\n", "made up").value();
+}
+
+double median(std::vector<double> v) {
+  std::sort(v.begin(), v.end());
+  return v.empty() ? 0.0 : (v[v.size() / 2] + v[(v.size() - 1) / 2]) / 2.0;
+}
+
+struct Family {
+  const char* name;
+  Stops (*draw)(std::int32_t, std::uint64_t);
+  std::int32_t stops;
+  int seeds;
+  double seconds;
+};
+
+void prove(const Family& f, double unit) {
+  std::vector<double> seconds, nodes, root;
+  int proven = 0;
+  double worst = 0.0;
+  for (int seed = 1; seed <= f.seeds; ++seed) {
+    const TourAnswer a =
+        find_tour(f.draw(f.stops, static_cast<std::uint64_t>(seed)), {.seconds = f.seconds});
+    seconds.push_back(a.seconds);
+    nodes.push_back(static_cast<double>(a.nodes));
+    if (a.root_bound) root.push_back(100.0 * (1.0 - (*a.root_bound / a.length).to_double()));
+    if (a.outcome == Outcome::optimal) ++proven;
+    worst = std::max(worst, 100.0 * a.gap.value_or(1.0));
+  }
+  std::cout << fmt::format(
+      "| {} | {} | {} of {} | {:.2f} | {:.2f} | {:.1f} | {:.3f} % | {:.0f} | {} |\n", f.name,
+      f.stops, proven, f.seeds, median(seconds), *std::max_element(seconds.begin(), seconds.end()),
+      median(seconds) / unit, median(root), median(nodes),
+      proven == f.seeds ? std::string() : fmt::format("{:.3f} %", worst));
+  std::cout.flush();
+}
+
+void exact(std::int32_t only) {
+  const double unit = bench::unit_seconds();
+  std::cout << fmt::format(
+      "\n## Round trips, proven (scripts/bench tours exact)\n\nOne core; a unit is {:.2f} s (see "
+      "above). Root: what is open of the shortest length before any branching, median. At "
+      "most 120 s each, 600 s for 1,000 stops.\n\n| stops | count | proven | median s | worst s "
+      "| median units | root open | median branches | worst gap |\n| --- | --- | --- | --- | --- | "
+      "--- | --- | --- | --- |\n",
+      unit);
+  constexpr Family kFamilies[] = {
+      {"uniform", Stops::made_up, 100, 10, 120.0}, {"uniform", Stops::made_up, 200, 10, 120.0},
+      {"uniform", Stops::made_up, 400, 10, 120.0}, {"clustered", clustered, 200, 10, 120.0},
+      {"drilled", drilled, 200, 10, 120.0},        {"one-way", one_way, 100, 10, 120.0},
+      {"one-way", one_way, 200, 5, 120.0},         {"uniform", Stops::made_up, 1000, 3, 600.0},
+  };
+  for (const Family& f : kFamilies)
+    if (only == 0 || f.stops == only) prove(f, unit);
+}
+
+void ways(std::int32_t only) {
+  std::cout
+      << "\n## Ways to a tour (scripts/bench tours ways)\n\nOne core; `chains` for 10 s (60 s "
+         "for a million stops). Above the bound by one-trees; for 100,000 stops and more, "
+         "where that takes too long, above 0.7124 times the root of stops times area, which "
+         "the shortest tours of uniform stops come to in the limit (Johnson, McGeoch and "
+         "Rothberg 1996), told with a ~.\n\n| stops | way | above | s |\n| --- | --- | --- | "
+         "--- |\n";
+  for (const std::int32_t n : {1000, 10'000, 100'000, 1'000'000}) {
+    if (only != 0 && n != only) continue;
+    const Stops stops = Stops::made_up(n, 1);
+    const auto run = [&](const std::string& way) {
+      TourOptions options;
+      options.way = way;
+      if (way == "chains") options.seconds = n > 100'000 ? 60.0 : 10.0;
+      return find_tour(stops, options);
+    };
+    const TourAnswer best = run("chains");
+    double bound = 0.7124 * std::sqrt(1e6 * n);
+    const bool certain = n <= 10'000;
+    if (certain)
+      bound =
+          structures::tours::one_tree_bound(
+              stops.data().distances,
+              {.upper = best.length.to_double(), .rounds = n <= 1000 ? 300 : 60, .interrupt = {}})
+              .value;
+    for (const TourWay& way : tour_ways()) {
+      const bool square = way.name == "farthest" || way.name == "cheapest" || way.name == "nearby";
+      if (way.name == "exact" || (square && n > 10'000)) continue;
+      const TourAnswer a = way.name == "chains" ? best : run(way.name);
+      std::cout << fmt::format("| {} | {} | {}{:.2f} % | {:.2f} |\n", n, way.name,
+                               certain ? "" : "~", 100.0 * (a.length.to_double() / bound - 1.0),
+                               a.seconds);
+      std::cout.flush();
+    }
+  }
+}
+
+}  // namespace
+
+int main(int count, char** arguments) {
+  const std::string part = count > 1 ? arguments[1] : "all";
+  const std::int32_t only = count > 2 ? std::atoi(arguments[2]) : 0;
+  if (part != "ways") exact(only);
+  if (part != "exact") ways(only);
+}
