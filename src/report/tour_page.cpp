@@ -169,10 +169,11 @@ class TourPage {
         say(fmt::format("Of {} legs {} can be on a tour that is shorter or as short.",
                         figure(Rational(a_.legs)), figure(Rational(a_.legs_kept))));
     }
-    std::vector<std::string> counts;
-    if (a_.nodes > 0) counts.push_back(counted_in(a_.nodes, "branch"));
-    counts.push_back(duration(a_.seconds));
-    std::string last = fmt::format("{}", fmt::join(counts, ", "));
+    std::string last =
+        a_.way != "exact"
+            ? fmt::format("It took {}", duration(a_.seconds))
+            : fmt::format("{}, {}", a_.nodes > 0 ? counted_in(a_.nodes, "branch") : "No branching",
+                          duration(a_.seconds));
     if (a_.stopped_by == "time") last += "; it was stopped by the time limit";
     if (a_.stopped_by == "hand") last += "; it was stopped by hand";
     say(last + ".");

@@ -16,7 +16,7 @@ class BlossomSearch {
   template <class Take>  // (handle, teeth)
   void run(const Take& take) {
     Index count = 0;
-    const std::vector<Index> part = fractional_parts(count);
+    const std::vector<Index> part = support_.parts(count, [](double x) { return !whole(x); });
     for (const std::vector<Index>& stops : members(part, count)) {
       if (stops.size() < 3) continue;
       try_handle(stops, take);
@@ -30,27 +30,6 @@ class BlossomSearch {
     double x = 0.0;
   };
   static bool whole(double x) { return x >= 1.0 - Support::kWhole; }
-
-  std::vector<Index> fractional_parts(Index& count) const {
-    std::vector<Index> part(at(support_.num_stops()), -1), stack;
-    count = 0;
-    for (Index s = 0; s < support_.num_stops(); ++s) {
-      if (part[at(s)] >= 0) continue;
-      part[at(s)] = count;
-      stack.assign(1, s);
-      while (!stack.empty()) {
-        const Index v = stack.back();
-        stack.pop_back();
-        for (const Arc& arc : support_.of(v))
-          if (!whole(arc.x) && part[at(arc.to)] < 0) {
-            part[at(arc.to)] = count;
-            stack.push_back(arc.to);
-          }
-      }
-      ++count;
-    }
-    return part;
-  }
 
   template <class Take>
   void look_within(const std::vector<Index>& stops, const std::vector<Index>& part,

@@ -7,7 +7,7 @@ namespace kiteknot::structures::tours {
 
 void cut_parts(const Support& support, std::vector<StopRow>& found) {
   Index count = 0;
-  const std::vector<Index> part = support.parts(count);
+  const std::vector<Index> part = support.parts(count, [](double) { return true; });
   if (count < 2) return;
   std::vector<std::vector<Index>> sets = members(part, count);
   // Of two parts one says all.

@@ -19,27 +19,6 @@ Support::Support(Index stops, std::span<const Leg> legs, std::span<const double>
     }
 }
 
-std::vector<Index> Support::parts(Index& count, double least) const {
-  std::vector<Index> part(at(num_stops()), -1), stack;
-  count = 0;
-  for (Index s = 0; s < num_stops(); ++s) {
-    if (part[at(s)] >= 0) continue;
-    part[at(s)] = count;
-    stack.assign(1, s);
-    while (!stack.empty()) {
-      const Index v = stack.back();
-      stack.pop_back();
-      for (const Arc& arc : of(v))
-        if (arc.x >= least && part[at(arc.to)] < 0) {
-          part[at(arc.to)] = count;
-          stack.push_back(arc.to);
-        }
-    }
-    ++count;
-  }
-  return part;
-}
-
 std::vector<std::vector<Index>> members(const std::vector<Index>& part, Index count) {
   std::vector<std::vector<Index>> sets(at(count));
   for (std::size_t s = 0; s < part.size(); ++s) sets[at(part[s])].push_back(static_cast<Index>(s));

@@ -23,8 +23,28 @@ class Support {
   [[nodiscard]] std::span<const Arc> of(Index stop) const {
     return {arcs_.data() + first_[at(stop)], first_[at(stop) + 1] - first_[at(stop)]};
   }
-  /// By stops: the number of its connected part, from 0; legs below `least` do not connect.
-  [[nodiscard]] std::vector<Index> parts(Index& count, double least = kZero) const;
+  /// By stops: the number of its part, from 0; legs with `connects(x)` hold parts together.
+  template <class Connects>
+  [[nodiscard]] std::vector<Index> parts(Index& count, const Connects& connects) const {
+    std::vector<Index> part(at(num_stops()), -1), stack;
+    count = 0;
+    for (Index s = 0; s < num_stops(); ++s) {
+      if (part[at(s)] >= 0) continue;
+      part[at(s)] = count;
+      stack.assign(1, s);
+      while (!stack.empty()) {
+        const Index v = stack.back();
+        stack.pop_back();
+        for (const Arc& arc : of(v))
+          if (part[at(arc.to)] < 0 && connects(arc.x)) {
+            part[at(arc.to)] = count;
+            stack.push_back(arc.to);
+          }
+      }
+      ++count;
+    }
+    return part;
+  }
   /// Every leg once, a < b.
   template <class Take>
   void each(const Take& take) const {
