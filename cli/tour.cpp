@@ -7,7 +7,7 @@ namespace kiteknot::cli {
 namespace {
 
 struct TourArguments {
-  std::string file, by = "exact", from, start, map, rounds, tour, result;
+  std::string file, by = "exact", from, start, map, rounds, relaxed, tour, result;
   std::int32_t random = 0, stops = 60;
   std::uint64_t seed = 1;
   double seconds = 0.0, gap = 0.0;
@@ -26,10 +26,15 @@ Stops stops_of(const TourArguments& a) {
 int run(const TourArguments& a) {
   need_drawing_name("--map", a.map);
   need_drawing_name("--rounds", a.rounds);
-  need_apart({{"--map", a.map}, {"--rounds", a.rounds}, {"--tour", a.tour}, {"--result", a.result}},
+  need_drawing_name("--relaxed", a.relaxed);
+  need_apart({{"--map", a.map},
+              {"--rounds", a.rounds},
+              {"--relaxed", a.relaxed},
+              {"--tour", a.tour},
+              {"--result", a.result}},
              {a.file, a.start});
   const Stops stops = stops_of(a);
-  if (!a.map.empty() || !a.rounds.empty()) need_a_map(stops);
+  if (!a.map.empty() || !a.rounds.empty() || !a.relaxed.empty()) need_a_map(stops);
   SearchArguments search;
   search.seconds = a.seconds;
   search.gap = a.gap;
@@ -67,6 +72,10 @@ int run(const TourArguments& a) {
   else if (!a.tour.empty())
     outputs.attempt([&] { write_text(a.tour, tour_text(stops, answer.order)); });
   if (!a.map.empty()) outputs.attempt([&] { write_drawing(a.map, tour_map(stops, answer)); });
+  if (!a.relaxed.empty() && !answer.relaxed)
+    print_error("there was no relaxed point to draw, so " + a.relaxed + " was not written");
+  else if (!a.relaxed.empty())
+    outputs.attempt([&] { write_drawing(a.relaxed, relaxed_figure(stops, answer)); });
   if (!a.rounds.empty() && answer.rounds.empty())
     print_error("there was no round to draw, so " + a.rounds + " was not written");
   else if (!a.rounds.empty())
@@ -100,9 +109,15 @@ Run add_tour(CLI::App& app, CLI::App*& command) {
   command->add_option("--stops", a->stops, "tell at most so many stops, 60 if not said")
       ->check(CLI::Range(1, 100'000'000));
   command->add_option("--map", a->map, "draw the tour here (.svg or .png)");
-  command->add_flag("--in-rounds", a->in_rounds,
-                    "solve whole, look at the loops, rule them out, solve again");
-  command->add_option("--rounds", a->rounds, "the same, and draw the rounds here (.svg or .png)");
+  auto* in_rounds = command->add_flag("--in-rounds", a->in_rounds,
+                                      "solve whole, look at the loops, rule them out, solve again");
+  auto* rounds = command->add_option("--rounds", a->rounds,
+                                     "the same, and draw the rounds here (.svg or .png)");
+  command
+      ->add_option("--relaxed", a->relaxed,
+                   "draw what two legs at every stop come to in parts (.svg or .png)")
+      ->excludes(rounds)
+      ->excludes(in_rounds);
   command->add_option("--tour", a->tour, "write the tour here (TSPLIB)");
   command->add_option("--result", a->result, "write the result document (JSON) here");
   command->add_option("--random", a->random, "so many made-up stops in place of a file")

@@ -18,6 +18,9 @@ std::string trade_figure(const Model& model, const TradeOff& trade, const std::s
 /// The tour on a map, as SVG of 1280 x 800; names where there is room. UsageError where nobody
 /// knows where the stops are.
 std::string tour_map(const Stops& stops, const TourAnswer& answer);
+/// The relaxed point of two legs at every stop: parts of legs by their width, sets that it goes in
+/// and out of too little shaded. UsageError as above, and where there is no such point.
+std::string relaxed_figure(const Stops& stops, const TourAnswer& answer);
 /// The tours of several ways in small maps of one scale, the shortest first, at most twelve; the
 /// longest legs that the best tour has not in red. UsageError as above.
 std::string tour_comparison_maps(const Stops& stops, const std::vector<TourAnswer>& answers);

@@ -77,6 +77,19 @@ struct TourRound {
   std::vector<std::vector<std::int32_t>> loops;  ///< stops in order; one: it is the answer
 };
 
+/// What is between two stops at a point with fractions.
+struct PartOfLeg {
+  std::int32_t from = 0, to = 0;
+  double share = 0.0;  ///< above 0, at most 1
+};
+struct RelaxedTour {
+  Rational length;
+  std::vector<PartOfLeg> legs;
+  /// Sets of stops that it goes in and out of too little, and how much that is in all; tours
+  /// have 2.
+  std::vector<std::pair<std::vector<std::int32_t>, double>> sets;
+};
+
 struct TourAnswer {
   Outcome outcome = Outcome::undecided;
   std::string way;
@@ -88,7 +101,8 @@ struct TourAnswer {
   std::string stopped_by, reason;
   /// What two legs at every stop come to where they may make several loops.
   std::optional<TourRound> loose;
-  bool loose_proven = false;
+  /// The same with fractions, before any other rule; symmetric lengths only.
+  std::optional<RelaxedTour> relaxed;
   std::optional<Rational> start_length;  ///< of the tour that the proof began with
   std::array<std::int64_t, 3> rules{};   ///< generated: against loops, blossoms, combs
   std::optional<Rational> root_bound;    ///< before any branching

@@ -218,6 +218,20 @@ TEST_CASE("maps and documents say what was found", "[methods][tour]") {
   CHECK(map.find("proven shortest") != std::string::npos);
   CHECK(rounds_figure(stops, a).find("the shortest round trip") != std::string::npos);
   CHECK_THROWS_AS(rounds_figure(stops, find_tour(stops)), UsageError);
+  CHECK_THROWS_AS(relaxed_figure(stops, a), UsageError);
+  const Stops more = Stops::made_up(60, 2);
+  const TourAnswer proven = find_tour(more);
+  REQUIRE(proven.relaxed);
+  CHECK(proven.relaxed->length <= proven.length);
+  std::vector<double> at(60, 0.0);
+  for (const PartOfLeg& leg : proven.relaxed->legs) {
+    at[static_cast<std::size_t>(leg.from)] += leg.share;
+    at[static_cast<std::size_t>(leg.to)] += leg.share;
+  }
+  for (const double legs : at) CHECK(legs == Approx(2.0));
+  REQUIRE_FALSE(proven.relaxed->sets.empty());
+  for (const auto& [set, out] : proven.relaxed->sets) CHECK(out < 2.0);
+  CHECK(relaxed_figure(more, proven).find("Shaded") != std::string::npos);
   const std::string document = tour_document(stops, a);
   CHECK(document.find("\"outcome\": \"optimal\"") != std::string::npos);
   CHECK(document.find("\"value\": 14,") != std::string::npos);

@@ -140,7 +140,15 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
   improve(kFirstKicks * n);
   answer.start_length = answer.length;
   TourRelaxation relaxation(lengths, first_legs(lengths, answer.tour), sure);
-  bool fine = relaxation.solve_degrees(interrupt) && relaxation.tighten(upper(), interrupt);
+  bool fine = relaxation.solve_degrees(interrupt);
+  if (fine) {
+    constexpr std::size_t kFew = 30;
+    answer.first_legs = relaxation.legs();
+    answer.first_values.assign(relaxation.values().begin(), relaxation.values().end());
+    answer.first_rows =
+        tours::TourSeparation(n).look(answer.first_legs, answer.first_values, 1e-3, kFew);
+    fine = relaxation.tighten(upper(), interrupt);
+  }
   answer.bound = answer.root_bound = std::max(answer.bound, relaxation.bound());
   const auto take_rows = [&] {
     for (const tours::RowKind kind :
@@ -150,16 +158,24 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
   take_rows();
   if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
   if (proven() || accepted()) return answer;
-  if (fine) {  // what is open is worth another look for tours, and a better one leaves fewer legs
-    improve(kMoreKicks * n);
+  // What is open is worth another look for tours: a better one leaves fewer legs.
+  // Of many stops that is worth more and more of them.
+  const int looks = n < 500 ? 1 : 4;
+  constexpr double kLittle = 5e-4;  // open, as a share of the length
+  for (int look = 0; fine && look < looks && !interrupt.now(); ++look) {
+    improve((kMoreKicks << look) * n);
     if (proven() || accepted()) return answer;
+    const auto open = static_cast<double>(answer.length - answer.bound);
+    if (open < kLittle * std::abs(static_cast<double>(answer.length))) break;
   }
   if (!fine) {
     give_up(relaxation);
     return answer;
   }
   LegProblem left = what_is_left(relaxation, upper(), answer.tour);
-  left.rows = relaxation.tight_rows();
+  TourRelaxation::Start start = relaxation.start_for(left.legs);
+  left.rows = std::move(start.rows);
+  left.basis = std::move(start.basis);
   answer.legs_kept = static_cast<std::int64_t>(left.legs.size());
   LegSearchOptions search;
   search.seconds = options.seconds - clock.seconds();

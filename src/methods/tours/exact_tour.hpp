@@ -22,6 +22,10 @@ struct ExactTour {
   std::int64_t nodes = 0, legs_kept = 0;
   std::array<std::int64_t, 3> rows{};
   std::string stopped_by, reason;
+  /// The relaxed point of two legs at every stop, and the first rows that it breaks.
+  std::vector<tours::Leg> first_legs;
+  std::vector<double> first_values;
+  std::vector<tours::StopRow> first_rows;
 };
 
 /// Symmetric lengths; a tour has all legs of `sure`. `better(tour, kicks)`: a tour as good or

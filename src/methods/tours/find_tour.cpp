@@ -184,6 +184,7 @@ class Finder {
       answer_.root_bound = laid_.told(found.root_bound);
     }
     if (!answer_.order.empty()) tell_gap();
+    if (!stops_.directed() && !found.first_legs.empty()) answer_.relaxed = told(found);
     tell_of_loose();
   }
 
@@ -239,6 +240,37 @@ class Finder {
     return told;
   }
 
+  [[nodiscard]] RelaxedTour told(const ExactTour& found) const {
+    constexpr double kNothing = 1e-6;
+    RelaxedTour relaxed;
+    tours::LegCounts counts(laid_.lengths().size());
+    double length = 0.0;
+    for (std::size_t k = 0; k < found.first_legs.size(); ++k) {
+      const auto& [a, b] = found.first_legs[k];
+      const double x = found.first_values[k];
+      length += x * static_cast<double>(laid_.lengths()(a, b));
+      if (x > kNothing) relaxed.legs.push_back({a, b, std::min(x, 1.0)});
+    }
+    relaxed.length = laid_.told(std::llround(length));
+    // The smallest ones that lie apart.
+    constexpr std::size_t kMostSets = 3;
+    std::vector<tours::StopRow> rows = found.first_rows;
+    std::stable_sort(rows.begin(), rows.end(),
+                     [](const tours::StopRow& p, const tours::StopRow& q) {
+                       return p.sets[0].size() < q.sets[0].size();
+                     });
+    std::vector<char> taken(at(laid_.lengths().size()), 0);
+    for (const tours::StopRow& row : rows) {
+      const std::vector<Index>& set = row.sets[0];
+      if (kind_of(row) != tours::RowKind::loop || relaxed.sets.size() == kMostSets ||
+          std::any_of(set.begin(), set.end(), [&](Index s) { return taken[at(s)] != 0; }))
+        continue;
+      for (const Index s : set) taken[at(s)] = 1;
+      relaxed.sets.emplace_back(set, counts.value(row, found.first_legs, found.first_values));
+    }
+    return relaxed;
+  }
+
   [[nodiscard]] ExactTourOptions exact_options() {
     ExactTourOptions exact;
     exact.seconds = options_.seconds;
@@ -255,7 +287,7 @@ class Finder {
     if (!laid_.heuristics_serve()) return tour.empty() ? laid_.in(options_.start) : tour;
     tours::ChainOptions chains;
     chains.kicks = kicks;
-    chains.seed = options_.seed + static_cast<std::uint64_t>(kicks);
+    chains.seed = options_.seed + looks_++;
     chains.interrupt = interrupt_;
     const std::vector<Index> from = tour.empty() ? options_.start : laid_.out(tour);
     return laid_.in(methods::tour_by_chains(stops_.data().distances, from, chains));
@@ -300,6 +332,7 @@ class Finder {
   Stopwatch clock_;
   Laid laid_;
   Interrupt interrupt_;
+  std::uint64_t looks_ = 0;  // for tours
   TourAnswer answer_;
 };
 

@@ -132,6 +132,7 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   search.presolve = search.reductions = search.components = search.orbits = false;
   search.probing = search.look_around = search.pump = search.structures = false;
   search.cuts = mip::CutSwitches::none();
+  search.basis = legs.basis;
   if (!legs.tour.empty()) {
     std::vector<Rational> plan(legs.legs.size(), Rational(0));
     for (std::size_t k = 0; k < legs.tour.size(); ++k) {

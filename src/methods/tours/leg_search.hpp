@@ -14,6 +14,7 @@ struct LegProblem {
   std::vector<char> sure;            ///< by legs: every tour looked for has it
   std::vector<tours::StopRow> rows;  ///< to begin with
   std::vector<linalg::Index> tour;   ///< a known one, its legs among them; may be empty
+  lp::Basis basis{};                 ///< to start from; empty: none
 };
 
 struct LegSearchOptions {

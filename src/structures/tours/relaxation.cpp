@@ -178,12 +178,25 @@ void TourRelaxation::drop_slack_rows() {
   (void)lp_.solve();
 }
 
-std::vector<StopRow> TourRelaxation::tight_rows() const {
-  std::vector<StopRow> tight;
+TourRelaxation::Start TourRelaxation::start_for(std::span<const Leg> legs) const {
+  constexpr double kTight = 1e-6;
+  const lp::Basis own = lp_.basis();
+  const auto n = at(lengths_.size());
+  Start start;
+  start.basis.columns.assign(legs.size(), lp::Place::at_lower);
+  for (std::size_t k = 0; k < legs_.size(); ++k) {
+    const auto it = std::lower_bound(legs.begin(), legs.end(), legs_[k]);
+    if (it != legs.end() && *it == legs_[k])
+      start.basis.columns[static_cast<std::size_t>(it - legs.begin())] = own.columns[k];
+  }
+  start.basis.rows.assign(own.rows.begin(), own.rows.begin() + static_cast<std::ptrdiff_t>(n));
   for (std::size_t k = 0; k < rows_.size(); ++k)
-    if (lp_.row_values()[at(lengths_.size()) + k] < rows_[k].at_least + 1e-6)
-      tight.push_back(rows_[k]);
-  return tight;
+    if (own.rows[n + k] != lp::Place::basic ||
+        lp_.row_values()[n + k] < rows_[k].at_least + kTight) {
+      start.rows.push_back(rows_[k]);
+      start.basis.rows.push_back(own.rows[n + k]);
+    }
+  return start;
 }
 
 TourRelaxation::Worth TourRelaxation::worth_keeping(std::int64_t upper) const {

@@ -37,7 +37,13 @@ class TourRelaxation {
   [[nodiscard]] double value() const noexcept { return value_; }  ///< of the relaxation, in units
   [[nodiscard]] const std::vector<Leg>& legs() const noexcept { return legs_; }
   [[nodiscard]] std::span<const double> values() const { return lp_.column_values(); }
-  [[nodiscard]] std::vector<StopRow> tight_rows() const;
+  /// Rows that the point meets just so, and where it stands for a program over these legs (sorted)
+  /// with rows for stops first and then these.
+  struct Start {
+    std::vector<StopRow> rows;
+    lp::Basis basis;
+  };
+  [[nodiscard]] Start start_for(std::span<const Leg> legs) const;
   [[nodiscard]] std::int64_t rows_found(RowKind kind) const {
     return found_[static_cast<std::size_t>(kind)];
   }
