@@ -89,7 +89,7 @@ TEST_CASE("compare lays the ways to a tour side by side", "[cli][tour]") {
   const std::string map = (scratch() / "ways.svg").string();
   const Ran r = run("compare " + in_demo("stops.csv") + " --map " + map);
   CHECK(r.code == 0);
-  CHECK(has(r.out, "10 ways side by side"));
+  CHECK(has(r.out, "11 ways side by side"));
   CHECK(has(r.out, "exact      45.624   proven shortest"));
   CHECK(has(r.out, "nearest    56.198   23.2 % longer"));
   CHECK(has(slurp(map), "savings: 50.481"));

@@ -14,6 +14,7 @@
 #include "structures/tours/improve.hpp"
 #include "structures/tours/one_tree.hpp"
 #include "structures/tours/point_tree.hpp"
+#include "structures/tours/tree_tour.hpp"
 
 using namespace kiteknot;
 using namespace kiteknot::structures::tours;
@@ -124,7 +125,8 @@ TEST_CASE("whatever comes, tours visit every stop once", "[structures][tours]") 
                                         draw_places(random, n, round % 4));
     const Neighbours near(d, 6);
     std::vector<std::vector<Index>> tours = {by_nearest_stop(d), by_shortest_legs(d, near),
-                                             by_savings(d, near), by_curve(d)};
+                                             by_savings(d, near), by_curve(d),
+                                             by_tree_and_pairs(d, near)};
     for (const Insert which : {Insert::nearest, Insert::farthest, Insert::cheapest})
       tours.push_back(by_insertion(d, which));
     for (const std::vector<Index>& tour : tours) {

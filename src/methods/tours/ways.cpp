@@ -5,6 +5,7 @@
 
 #include "structures/tours/build.hpp"
 #include "structures/tours/directed.hpp"
+#include "structures/tours/tree_tour.hpp"
 
 namespace kiteknot {
 
@@ -14,6 +15,7 @@ const std::vector<TourWay>& tour_ways() {
       {"chains", "chains of exchanged legs, and kicks", true, true},
       {"exchange", "single exchanges and moves, until none pays", false, false},
       {"savings", "legs by what they save over single visits", false, false},
+      {"tree", "around a short tree whose odd ends are paired", false, false},
       {"legs", "the shortest legs that fit", false, false},
       {"farthest", "puts in the farthest stop, where it fits best", true, false},
       {"cheapest", "puts in the stop that fits best", true, false},
@@ -86,6 +88,7 @@ std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
     return tour_by_chains(d, std::move(start), chains);
   }
   const tours::Neighbours near(d, kNear);
+  if (way == "tree") return tours::by_tree_and_pairs(d, near);
   if (way == "savings") return tours::by_savings(d, near);
   std::vector<Index> tour = start.empty() ? tours::by_shortest_legs(d, near) : std::move(start);
   if (way == "legs") return tour;

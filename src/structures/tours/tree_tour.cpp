@@ -1,0 +1,153 @@
+#include "structures/tours/tree_tour.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+#include "structures/tours/point_tree.hpp"
+#include "structures/tours/whole_lengths.hpp"
+
+namespace kiteknot::structures::tours {
+namespace {
+
+struct Ranked {
+  double length = 0.0;
+  Index a = 0, b = 0;
+};
+
+bool shorter(const Ranked& p, const Ranked& q) {
+  return p.length != q.length ? p.length < q.length : p.a != q.a ? p.a < q.a : p.b < q.b;
+}
+
+class Forest {
+ public:
+  explicit Forest(Index stops) : parent_(at(stops)), trees_(stops) {
+    std::iota(parent_.begin(), parent_.end(), 0);
+  }
+  Index root(Index v) {
+    while (parent_[at(v)] != v) v = parent_[at(v)] = parent_[at(parent_[at(v)])];
+    return v;
+  }
+  bool join(Index a, Index b) {
+    if (root(a) == root(b)) return false;
+    parent_[at(root(a))] = root(b);
+    --trees_;
+    return true;
+  }
+  [[nodiscard]] Index trees() const noexcept { return trees_; }
+
+ private:
+  std::vector<Index> parent_;
+  Index trees_;
+};
+
+// Legs to near stops, the shortest first (Kruskal 1956); trees that are left to what is nearest
+// outside them, all at once (Boruvka 1926).
+std::vector<Leg> short_tree(const Distances& d, const Neighbours& near) {
+  const Index n = d.size();
+  std::vector<Ranked> legs;
+  for (Index a = 0; a < n; ++a)
+    for (std::size_t k = 0; k < near.of(a).size(); ++k)
+      legs.push_back({near.lengths(a)[k], a, near.of(a)[k]});
+  std::sort(legs.begin(), legs.end(), shorter);
+  Forest forest(n);
+  std::vector<Leg> tree;
+  for (const Ranked& leg : legs)
+    if (forest.join(leg.a, leg.b)) tree.push_back({leg.a, leg.b});
+  const PointTree points(d.in_space());
+  while (forest.trees() > 1) {
+    legs.clear();
+    std::vector<Ranked> best(at(n), {std::numeric_limits<double>::infinity(), -1, -1});
+    for (Index a = 0; a < n; ++a) {
+      const Index own = forest.root(a);
+      const auto outside = [&](Index b) { return forest.root(b) != own; };
+      Index to = -1;
+      if (d.has_places()) {
+        to = points.nearest_with(a, outside);
+      } else {
+        for (Index b = 0; b < n; ++b)
+          if (outside(b) && (to < 0 || d(a, b) < d(a, to))) to = b;
+      }
+      if (const Ranked leg{d(a, to), a, to}; shorter(leg, best[at(own)])) best[at(own)] = leg;
+    }
+    for (const Ranked& leg : best)
+      if (leg.a >= 0) legs.push_back(leg);
+    std::sort(legs.begin(), legs.end(), shorter);
+    for (const Ranked& leg : legs)
+      if (forest.join(leg.a, leg.b)) tree.push_back({leg.a, leg.b});
+  }
+  return tree;
+}
+
+// The nearest two first, of those near each other; again for what is left.
+void pair_up(const Distances& d, std::vector<Index> odd, std::vector<Leg>& legs) {
+  constexpr std::size_t kNear = 6;
+  std::vector<char> free(at(d.size()), 0);
+  while (!odd.empty()) {
+    for (const Index a : odd) free[at(a)] = 1;
+    std::vector<Ranked> wishes;
+    if (d.has_places()) {
+      const PointTree points(d.in_space(), odd);
+      for (const Index a : odd)
+        for (const Index b : points.nearest(a, kNear)) wishes.push_back({d(a, b), a, b});
+    } else {
+      for (const Index a : odd) {
+        Index to = -1;
+        for (const Index b : odd)
+          if (b != a && (to < 0 || d(a, b) < d(a, to))) to = b;
+        wishes.push_back({d(a, to), a, to});
+      }
+    }
+    std::sort(wishes.begin(), wishes.end(), shorter);
+    for (const Ranked& w : wishes) {
+      if (free[at(w.a)] == 0 || free[at(w.b)] == 0) continue;
+      free[at(w.a)] = free[at(w.b)] = 0;
+      legs.push_back({w.a, w.b});
+    }
+    std::erase_if(odd, [&](Index a) { return free[at(a)] == 0; });
+  }
+}
+
+// Every leg once (Hierholzer 1873), every stop where it is come to first.
+std::vector<Index> go_round(Index stops, const std::vector<Leg>& legs) {
+  std::vector<std::vector<std::size_t>> at_stop(at(stops));
+  for (std::size_t k = 0; k < legs.size(); ++k) {
+    at_stop[at(legs[k].a)].push_back(k);
+    at_stop[at(legs[k].b)].push_back(k);
+  }
+  std::vector<char> gone(legs.size(), 0), seen(at(stops), 0);
+  std::vector<Index> way{0}, tour;
+  while (!way.empty()) {
+    const Index v = way.back();
+    auto& left = at_stop[at(v)];
+    while (!left.empty() && gone[left.back()] != 0) left.pop_back();
+    if (!left.empty()) {
+      const Leg& leg = legs[left.back()];
+      gone[left.back()] = 1;
+      way.push_back(leg.a == v ? leg.b : leg.a);
+      continue;
+    }
+    way.pop_back();
+    if (seen[at(v)] == 0) tour.push_back(v);
+    seen[at(v)] = 1;
+  }
+  return tour;
+}
+
+}  // namespace
+
+std::vector<Index> by_tree_and_pairs(const Distances& d, const Neighbours& near) {
+  if (d.size() == 0) return {};
+  std::vector<Leg> legs = short_tree(d, near);
+  std::vector<char> odd(at(d.size()), 0);
+  for (const Leg& leg : legs) {
+    odd[at(leg.a)] ^= 1;
+    odd[at(leg.b)] ^= 1;
+  }
+  std::vector<Index> unpaired;
+  for (Index i = 0; i < d.size(); ++i)
+    if (odd[at(i)] != 0) unpaired.push_back(i);
+  pair_up(d, std::move(unpaired), legs);
+  return go_round(d.size(), legs);
+}
+
+}  // namespace kiteknot::structures::tours
