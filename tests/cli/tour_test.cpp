@@ -79,6 +79,12 @@ TEST_CASE("tour tells what is wrong in one line", "[cli][tour]") {
   CHECK(has(complaint("", 2), "a file of stops was expected"));
   CHECK(has(complaint(file("hole.csv", "from,A,B\nA,,1\nB,x,\n"), 3), "hole.csv:3"));
   CHECK(has(complaint("nowhere.csv", 3), "nowhere.csv"));
+  const std::string vans =
+      file("vans.vrp",
+           "NAME : vans\nTYPE : CVRP\nDIMENSION : 3\nCAPACITY : 5\nEDGE_WEIGHT_TYPE : EUC_2D\n"
+           "NODE_COORD_SECTION\n1 0 0\n2 1 0\n3 0 1\nDEMAND_SECTION\n1 0\n2 3\n3 4\n"
+           "DEPOT_SECTION\n1\n-1\nEOF\n");
+  CHECK(has(complaint(vans, 2), "vehicles a capacity, which one round trip does not know"));
   const Ran late = run("tour --random 400 --seconds 0.01");
   CHECK(late.code == 6);
   CHECK(has(late.out, "not proven shortest"));

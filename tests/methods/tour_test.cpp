@@ -105,6 +105,31 @@ TEST_CASE("legs that have to be there are, or it is said that they cannot", "[me
   CHECK_THROWS_AS(find_tour(crossed, {.way = "legs"}), UsageError);
 }
 
+TEST_CASE("directed legs that have to be there are, in their direction", "[methods][tour]") {
+  const std::string text =
+      "NAME : wind\nTYPE : ATSP\nDIMENSION : 5\nEDGE_WEIGHT_TYPE : EXPLICIT\n"
+      "EDGE_WEIGHT_FORMAT : FULL_MATRIX\nEDGE_WEIGHT_SECTION\n"
+      "0 1 9 9 9\n9 0 1 9 9\n9 9 0 1 9\n9 9 9 0 1\n1 9 9 9 0\n";
+  CHECK(find_tour(Stops::parse(text + "EOF\n", "w.atsp").value()).length == Rational(5));
+  const Stops fixed = Stops::parse(text + "FIXED_EDGES_SECTION\n2 1\n-1\nEOF\n", "w.atsp").value();
+  for (const bool in_rounds : {false, true}) {
+    const TourAnswer a = find_tour(fixed, {.in_rounds = in_rounds});
+    REQUIRE(a.outcome == Outcome::optimal);
+    bool there = false;
+    double least = 1e9;
+    std::vector<std::int32_t> order = {0, 1, 2, 3, 4};
+    for (std::size_t k = 0; k < 5; ++k)
+      there = there || (a.order[k] == 1 && a.order[(k + 1) % 5] == 0);
+    CHECK(there);
+    do {
+      bool has = false;
+      for (std::size_t k = 0; k < 5; ++k) has = has || (order[k] == 1 && order[(k + 1) % 5] == 0);
+      if (has) least = std::min(least, measured(fixed, order));
+    } while (std::next_permutation(order.begin() + 1, order.end()));
+    CHECK(a.length.to_double() == least);
+  }
+}
+
 TEST_CASE("two ways to the proof agree on made-up stops", "[methods][tour]") {
   for (std::uint64_t seed = 1; seed <= 3; ++seed) {
     const Stops stops = Stops::made_up(60, seed);

@@ -30,7 +30,10 @@ class Laid {
       sure_ = tours::ties(stops.distances.size());
     }
     lengths_.emplace(directed_ ? *pairs_ : stops.distances);
-    for (const auto& [a, b] : stops.fixed) sure_.push_back({std::min(a, b), std::max(a, b)});
+    const Index n = stops.distances.size();
+    for (const auto& [a, b] : stops.fixed)
+      sure_.push_back(directed_ ? tours::Leg{b, a + n}  // from a's departure to b's arrival
+                                : tours::Leg{std::min(a, b), std::max(a, b)});
     std::sort(sure_.begin(), sure_.end());
     sure_.erase(std::unique(sure_.begin(), sure_.end()), sure_.end());
   }
@@ -59,6 +62,8 @@ class Laid {
 // Why it does not; empty: it does.
 std::string refusal(const Stops& stops, const TourWay& way) {
   const std::int32_t n = stops.size();
+  if (stops.data().capacity)
+    return "the stops have loads and vehicles a capacity, which one round trip does not know";
   if (stops.directed() && !way.directed)
     return fmt::format("lengths differ there and back, which '{}' does not take", way.name);
   if (way.name == "exact" && n > kMostExactStops)

@@ -103,6 +103,7 @@ std::size_t TourRelaxation::price() {
     if (!std::binary_search(known.begin(), known.end(), leg)) wanted.emplace_back(r, leg);
   });
   const std::int64_t fine = prices_.bound(negative_);
+  // Rounded up, as tours are whole; lengths are not below 0, so neither is a tour.
   const auto up = [](std::int64_t v) {
     return v >= 0 ? (v + TourPrices::kFine - 1) / TourPrices::kFine : 0;
   };
