@@ -79,6 +79,16 @@ TEST_CASE("the shortest tour is that of all permutations", "[methods][tour][orac
     if (!a.rounds.empty()) CHECK(a.rounds.back().loops.size() == 1);
     for (std::size_t k = 1; k < a.rounds.size(); ++k)
       CHECK(a.rounds[k - 1].length <= a.rounds[k].length);
+    for (const TourRound& r : a.rounds) {  // loops in their direction, every stop once
+      double sum = 0.0;
+      std::set<std::int32_t> seen;
+      for (const std::vector<std::int32_t>& loop : r.loops) {
+        sum += measured(stops, loop);
+        seen.insert(loop.begin(), loop.end());
+      }
+      CHECK(sum == Approx(r.length.to_double()));
+      CHECK(seen.size() == static_cast<std::size_t>(n));
+    }
     if (a.loose) CHECK(a.loose->length <= a.length);
   }
 }

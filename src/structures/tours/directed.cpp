@@ -50,9 +50,11 @@ std::vector<Index> directed_tour(const std::vector<Index>& symmetric, Index stop
   for (const Index s : symmetric)
     if (s < stops) tour.push_back(s);
   // An arrival is followed by its own departure, or the tour was told backwards.
-  const auto first = std::find(symmetric.begin(), symmetric.end(), 0);
+  const auto first =
+      std::find_if(symmetric.begin(), symmetric.end(), [&](Index s) { return s < stops; });
+  if (first == symmetric.end()) return tour;
   const auto next = first + 1 == symmetric.end() ? symmetric.begin() : first + 1;
-  if (*next != stops) std::reverse(tour.begin(), tour.end());
+  if (*next != *first + stops) std::reverse(tour.begin(), tour.end());
   return tour;
 }
 

@@ -15,7 +15,8 @@ Distances arrivals_and_departures(const Distances& directed);
 Distances nearly_arrivals_and_departures(const Distances& directed);
 /// The ties.
 std::vector<Leg> ties(Index stops);
-/// A tour of the symmetric stops, which has all ties, as one of the stops in their direction.
+/// A tour of the symmetric stops, or a loop of some, with the ties of its stops: as one of the
+/// stops in their direction.
 std::vector<Index> directed_tour(const std::vector<Index>& symmetric, Index stops);
 std::vector<Index> symmetric_tour(const std::vector<Index>& directed);
 
