@@ -24,7 +24,8 @@ void on_interrupt(int signal) {
   std::signal(signal, SIG_DFL);
 }
 
-// Option values, told shortly when they are wrong.
+}  // namespace
+
 CLI::Validator a_figure(bool zero_too) {
   return CLI::Validator(
       [zero_too](const std::string& text) {
@@ -49,8 +50,6 @@ CLI::Validator a_count(bool zero_too) {
       },
       "");
 }
-
-}  // namespace
 
 int exit_code(Outcome outcome) {
   switch (outcome) {

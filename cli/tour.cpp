@@ -103,9 +103,9 @@ Run add_tour(CLI::App& app, CLI::App*& command) {
   command
       ->add_option("--seconds", a->seconds,
                    "stop after this many seconds, with the best tour so far")
-      ->check(CLI::PositiveNumber);
+      ->check(a_figure(false));
   command->add_option("--gap", a->gap, "accept a tour within this relative gap, such as 0.01")
-      ->check(CLI::NonNegativeNumber);
+      ->check(a_figure(true));
   command->add_option("--stops", a->stops, "tell at most so many stops, 60 if not said")
       ->check(CLI::Range(1, 100'000'000));
   command->add_option("--map", a->map, "draw the tour here (.svg or .png)");

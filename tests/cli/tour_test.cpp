@@ -76,6 +76,7 @@ TEST_CASE("tour tells what is wrong in one line", "[cli][tour]") {
   CHECK(has(complaint(stops + " --map " + stops, 2), ".svg or .png"));
   CHECK(has(complaint(stops + " --tour " + stops, 2), "--tour"));
   CHECK(has(complaint("--random 6000", 2), "'chains' takes any number"));
+  CHECK(has(complaint(stops + " --gap x", 2), "a figure from 0 up was expected"));
   CHECK(has(complaint("", 2), "a file of stops was expected"));
   CHECK(has(complaint(file("hole.csv", "from,A,B\nA,,1\nB,x,\n"), 3), "hole.csv:3"));
   CHECK(has(complaint("nowhere.csv", 3), "nowhere.csv"));

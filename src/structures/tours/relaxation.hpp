@@ -6,7 +6,6 @@
 // traveling salesman problems" (legs by prices). Bounds are exact: see prices.hpp.
 
 #include <array>
-#include <functional>
 
 #include "base/work.hpp"
 #include "lp/simplex.hpp"
