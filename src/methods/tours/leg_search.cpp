@@ -156,7 +156,6 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   }
   answer.bound = result.bound / scale;
   answer.nodes = result.nodes;
-  answer.pivots = result.pivots;
   answer.stopped_by = result.stopped_by;
   answer.reason = result.reason;
   return answer;

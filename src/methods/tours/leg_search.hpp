@@ -31,7 +31,7 @@ struct LegAnswer {
   std::int64_t length = 0;          ///< in units
   double bound =
       -std::numeric_limits<double>::infinity();  ///< in units: no tour over these legs is shorter
-  std::int64_t nodes = 0, pivots = 0;
+  std::int64_t nodes = 0;
   std::array<std::int64_t, 3> rows{};  ///< generated, by kind
   std::string stopped_by, reason;
 };
