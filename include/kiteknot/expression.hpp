@@ -19,7 +19,8 @@ namespace kiteknot {
 
 struct Family;
 struct NumberNode;  // a figure computed from numbers
-struct Derived;     // a function of expressions: a product, the largest of some, a curve, a truth
+struct TourRule;
+struct Derived;  // a function of expressions: a product, the largest of some, a curve, a truth
 using Factor = std::shared_ptr<const NumberNode>;
 
 struct ModelTag;
@@ -79,6 +80,10 @@ class Decisions {
   [[nodiscard]] Decision only() const;
   operator Decision() const { return only(); }
   [[nodiscard]] const Family& family() const noexcept { return *family_; }
+  [[nodiscard]] const std::shared_ptr<const Family>& shared_family() const noexcept {
+    return family_;
+  }
+  [[nodiscard]] const Tag& model() const noexcept { return model_; }
 
  private:
   Tag model_;
@@ -187,7 +192,8 @@ struct Condition {
     exclusive,  ///< exactly one of parts[0] and parts[1]
     implies,    ///< parts[0] implies parts[1]
     same,       ///< both parts hold or neither
-    count       ///< least <= number of parts that hold <= most
+    count,      ///< least <= number of parts that hold <= most
+    tour        ///< some legs form round trips; Model::tour states it, and it stands alone
   };
   Condition() = default;
   /// A binary decision stands for "it is 1"; a model refuses any other with UsageError.
@@ -199,9 +205,10 @@ struct Condition {
   bool has_low = false, has_high = false;
   Expression body, low, high;
   std::vector<Condition> parts;
-  std::int32_t least = 0, most = 0;  ///< count
-  std::int32_t depth = 0;            ///< levels of conditions in parts
-  bool yes_or_no = false;            ///< truth: the decision is known to be binary
+  std::int32_t least = 0, most = 0;         ///< count
+  std::int32_t depth = 0;                   ///< levels of conditions in parts
+  bool yes_or_no = false;                   ///< truth: the decision is known to be binary
+  std::shared_ptr<const TourRule> trips{};  ///< tour
 };
 
 Condition negated(Condition c);

@@ -14,6 +14,7 @@
 
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <type_traits>
 #include <vector>
@@ -87,6 +88,19 @@ class Quantities {
   std::shared_ptr<const struct LetFamily> family_;
 };
 
+/// More about a round trip; what is not said is not asked.
+struct TourTerms {
+  std::optional<Decisions> visiting{};  ///< only stops with a 1 there (binary over the stops)
+  /// Where the telling starts; it is on the trip always, and with several trips on each of them.
+  std::optional<Row> from{};
+  /// The first of two is come to before the second, told from `from` (of directed legs over all
+  /// stops: or from the first stop), where both are visited. Undirected: in one of the two ways.
+  std::vector<std::pair<Row, Row>> ahead{};
+  std::optional<Expression> at_most{};   ///< several trips, each from `from` and back
+  std::optional<Numbers> carrying{};     ///< of several: what the stops' loads come to ...
+  std::optional<Expression> capacity{};  ///< ... on each trip is at most this
+};
+
 class Model {
  public:
   explicit Model(std::string title);
@@ -141,6 +155,16 @@ class Model {
   void rule(const std::string& name, const Over& over, F condition) {
     rule_family(name, over, by_rows<Condition>(std::move(condition)));
   }
+
+  /// The chosen legs form one closed tour through every stop. `legs`: a binary family over a table
+  /// of pairs of `stops` (Table::pairs: legs go either way) or over a table whose key names two
+  /// stops, or over the stops twice (links from the first to the second; those that are not there
+  /// cannot be taken). Undirected legs may be integer 0 .. 2 instead: 2 is there and back, which a
+  /// tour of two stops needs. One stop is a tour without legs, so are none.
+  ///   model.tour("loop", legs, stops, {.from = stops["Gate"]});
+  /// Throws UsageError where the tables do not fit or the terms do not go together.
+  void tour(const std::string& name, const Decisions& legs, const Table& stops,
+            const TourTerms& terms = {}, std::string stated = {});
 
   /// The rule may be missed, at a price in the first goal for each unit of violation (a logical
   /// rule is missed by 1).

@@ -82,6 +82,7 @@ class Numbers {
           std::string column)
       : table_(std::move(table)), values_(values), column_(std::move(column)) {}
   const Rational& operator[](Row row) const;
+  [[nodiscard]] const std::string& column() const noexcept { return column_; }
 
  private:
   std::shared_ptr<const TableData> table_;

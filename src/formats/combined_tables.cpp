@@ -40,7 +40,9 @@ Table Table::pairs(std::string name, const Table& of, const std::function<bool(R
     }
   TableOptions options;
   options.key = {{"a", of}, {"b", of}};
-  return parse(std::move(name), std::move(csv), options);
+  Table table = parse(std::move(name), std::move(csv), options);
+  table.data_->unordered_pairs = true;
+  return table;
 }
 
 Table Table::product(std::string name, const std::vector<Table>& of,

@@ -31,6 +31,12 @@ class MpsWriter {
           "{} cannot be said in MPS: {} hold only under a condition, because some decision in them "
           "has no bound; give it one",
           m_.title, counted(at(p.num_conditional_rows()), "row")));
+    for (std::size_t r = 0; r < m_.rules.size(); ++r)
+      if (m_.rules[r]->is_tour() && !m_.rules_off.contains(static_cast<Index>(r)))
+        throw UsageError(fmt::format(
+            "{} cannot be said in MPS: {} asks for a tour, which is said by more rows than can be "
+            "written; solve it as it is, or leave the rule out",
+            m_.title, m_.rules[r]->name));
     if (!p.ordered_sets().empty() || p.generator() != nullptr)
       throw UsageError(
           fmt::format("{} cannot be said in MPS: it has rules that are no rows", m_.title));

@@ -6,6 +6,7 @@
 #include "methods/generation.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
+#include "model/tours/tour_lowering.hpp"
 
 namespace kiteknot::methods {
 namespace {
@@ -226,7 +227,11 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   std::shared_ptr<GeneratedRules> generated;
   if (options.generator) {
     generated = std::make_shared<GeneratedRules>(model, options.generator->twin());
-    lowering.problem.set_generator(generated);
+    std::shared_ptr<mip::Generator> all = generated;
+    if (const auto& own = lowering.problem.stated().generator)
+      all = std::make_shared<JoinedGenerators>(
+          std::vector<std::shared_ptr<mip::Generator>>{own, all});
+    lowering.problem.set_generator(std::move(all));
   }
   const bool has_integers = lowering.problem.num_integers() > 0;
   const double before = clock.seconds();

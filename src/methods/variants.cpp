@@ -45,7 +45,8 @@ std::vector<std::optional<Answer>> solve_variants(const Model& model, const Lowe
                                                   const VariantJudge& judge,
                                                   const SolveOptions& options, Memory& memory) {
   std::vector<std::optional<Answer>> answers(changes.size());
-  if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes || options.generator)
+  if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes || options.generator ||
+      lowering.problem.generator() != nullptr)
     return answers;
   const Stopwatch clock;
   const mip::SharedResult found = mip::search_variants(

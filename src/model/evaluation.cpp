@@ -7,6 +7,7 @@
 #include "base/rational_sum.hpp"
 #include "base/text.hpp"
 #include "base/tolerances.hpp"
+#include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {
 
@@ -147,6 +148,8 @@ bool Evaluation::is(const Condition& c, bool wanted) const {
       return wanted ? number(true) >= c.least && number(false) >= parts - c.most
                     : number(false) > parts - c.least || number(true) > c.most;
     }
+    case K::tour:
+      return read_trips(*c.trips, numbers_, values_).faults.empty() == wanted;
   }
   return false;
 }

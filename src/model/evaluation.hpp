@@ -37,6 +37,7 @@ class Evaluation {
   /// A sentence for every curve that was asked for a value outside its range.
   [[nodiscard]] const std::set<std::string>& outside() const noexcept { return outside_; }
   [[nodiscard]] const std::vector<Rational>& numbers() const noexcept { return numbers_; }
+  [[nodiscard]] std::span<const Rational> values() const noexcept { return values_; }
   [[nodiscard]] bool tolerant() const noexcept { return !tolerance_.is_zero(); }
   /// What a comparison of these may be missed by.
   [[nodiscard]] Rational slack(const Sum& s) const {

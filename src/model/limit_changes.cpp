@@ -5,6 +5,7 @@
 
 #include "base/outward.hpp"
 #include "model/lowering_builder.hpp"
+#include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {
 namespace {
@@ -38,6 +39,7 @@ class Mentions {
   }
   [[nodiscard]] bool in(const Condition& c) const {
     return in(c.body) || in(c.low) || in(c.high) ||
+           (c.kind == Condition::Kind::tour && (in(c.trips->at_most) || in(c.trips->capacity))) ||
            std::ranges::any_of(c.parts, [&](const Condition& p) { return in(p); });
   }
   [[nodiscard]] bool in(const Family& f) const {

@@ -8,6 +8,7 @@
 #include "base/rational_sum.hpp"
 #include "model/evaluation.hpp"
 #include "model/lowering_builder.hpp"
+#include "model/tours/tour_lowering.hpp"
 
 namespace kiteknot {
 namespace {
@@ -42,6 +43,10 @@ class Lowerer {
       goal_costs_.resize(static_cast<std::size_t>(out_.problem.num_columns()));
       out_.problem.set_exact_costs(std::move(goal_costs_));
     }
+    if (generators_.size() == 1)
+      out_.problem.set_generator(generators_[0]);
+    else if (!generators_.empty())
+      out_.problem.set_generator(std::make_shared<JoinedGenerators>(std::move(generators_)));
     // Notes of rules that came out as plain rows tell nothing.
     std::erase_if(out_.notes, [](const LoweringNote& n) {
       return n.clauses + n.binaries + n.reals + n.conditional == 0 && n.how.empty() &&
@@ -118,6 +123,11 @@ class Lowerer {
     const Index conditional = p.num_conditional_rows();
     if (rules.soft()) {  // its violation stands in the goal
       record.linear = false;
+    } else if (c.kind == Condition::Kind::tour) {
+      record.linear = false;
+      if (auto generator = lower_tour(model_, *c.trips, builder_))
+        generators_.push_back(std::move(generator));
+      builder_.note->how.emplace_back("what rules out loops is added where points break it");
     } else if (c.kind != Condition::Kind::compare) {
       record.linear = false;
       builder_.require(builder_.normal(c, true), {});
@@ -132,8 +142,8 @@ class Lowerer {
       }
     }
     record.rows_to = p.num_rows();
-    record.only_rows =
-        !rules.soft() && p.num_columns() == columns && p.num_conditional_rows() == conditional;
+    record.only_rows = !rules.soft() && !rules.is_tour() && p.num_columns() == columns &&
+                       p.num_conditional_rows() == conditional;
     out_.rows.push_back(std::move(record));
   }
 
@@ -188,6 +198,7 @@ class Lowerer {
   const Interrupt& interrupt_;
   Lowering out_;
   Builder builder_;
+  std::vector<std::shared_ptr<mip::Generator>> generators_;
   std::vector<Rational> goal_costs_;  // where doubles cannot say them
 };
 

@@ -56,6 +56,8 @@ Logic Builder::normal(const Condition& c, bool wanted) {
       both.push_back(normal(c.parts[1], wanted));
       return joined(wanted ? Logic::Kind::any : Logic::Kind::all, std::move(both));
     }
+    case K::tour:
+      throw UsageError("a tour stands alone as a rule; nothing can be said about it");
     case K::exclusive:
       return same(c.parts[0], c.parts[1], !wanted);
     case K::same:

@@ -7,6 +7,7 @@
 #include "base/at.hpp"
 #include "base/text.hpp"
 #include "model/model_data.hpp"
+#include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {
 namespace {
@@ -401,6 +402,8 @@ void Model::or_pay(const std::string& rule, const Expression& price) {
   need_same_model(*data_, price);
   if (price.has_decisions()) throw UsageError("a charge depends on a decision");
   const std::size_t r = at(rule_index(*data_, rule));
+  if (data_->rules[r]->is_tour())
+    throw UsageError(fmt::format("{} asks for a tour: it cannot be missed at a price", rule));
   auto family = std::make_shared<RuleFamily>(*data_->rules[r]);
   family->prices.assign(family->conditions.size(), price);
   change().rules[r] = family;
@@ -436,6 +439,31 @@ void Model::rule_family(const std::string& name, const Over& over,
   m.num_rule_rows += family->index.count;
   m.names.rules.emplace(name, static_cast<Index>(m.rules.size()));
   m.rules.push_back(family);
+}
+
+void Model::tour(const std::string& name, const Decisions& legs, const Table& stops,
+                 const TourTerms& terms, std::string stated) {
+  const auto need_ours = [&](const Decisions& d) {
+    if (!understood(d.model(), d.family().first + d.size(), 0, data_->tag))
+      throw UsageError(fmt::format("tour {} was given decisions of another model", name));
+  };
+  need_ours(legs);
+  if (terms.visiting) need_ours(*terms.visiting);
+  for (const auto* e : {&terms.at_most, &terms.capacity}) {
+    if (!*e) continue;
+    need_same_model(*data_, **e);
+    if ((*e)->has_decisions())
+      throw UsageError(fmt::format("a limit of tour {} would depend on a decision", name));
+  }
+  Condition condition;
+  condition.kind = Condition::Kind::tour;
+  try {
+    condition.trips = std::make_shared<TourRule>(legs, stops, terms);
+  } catch (const UsageError& e) {
+    throw UsageError(fmt::format("tour {}: {}", name, e.what()));
+  }
+  rule_family(
+      name, {}, [&](std::span<const Row>) { return condition; }, std::move(stated));
 }
 
 void Model::set(const Number& number, const Rational& value) {

@@ -56,6 +56,10 @@ struct RuleFamily {
       prices{};  // of one unit of violation, by member; empty: may not be missed
   std::string stated;
   [[nodiscard]] bool soft() const noexcept { return !prices.empty(); }
+  /// Whether it asks for round trips.
+  [[nodiscard]] bool is_tour() const noexcept {
+    return !conditions.empty() && conditions[0].kind == Condition::Kind::tour;
+  }
 };
 
 struct LetFamily {

@@ -151,6 +151,8 @@ bool holds(const Condition& c, const std::vector<Rational>& numbers) {
       const auto n = std::count_if(c.parts.begin(), c.parts.end(), part);
       return c.least <= n && n <= c.most;
     }
+    case K::tour:
+      break;  // it is about decisions
   }
   return false;
 }

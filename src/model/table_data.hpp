@@ -44,6 +44,8 @@ struct TableData {
   std::map<Index, std::vector<Index>> references;            // column to row of its table, by row
   std::map<std::string, std::vector<Rational>, std::less<>> computed;
 
+  bool unordered_pairs = false;  // Table::pairs: each pair of rows of one table stands once
+
   std::vector<Index> before, after;  // of each row, -1: none; empty: the order does not count
 
   /// Replaces a cell's text; not for keys and references, nor once figures were read.

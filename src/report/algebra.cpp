@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "model/tours/tour_rule.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot::report {
@@ -142,6 +143,8 @@ std::string Algebra::text(const Condition& c) {
                                                 : fmt::format("at most {}", c.most);
       return fmt::format("{} of ({})", how, joined(", "));
     }
+    case K::tour:
+      return c.trips->text(collector_.numbers());
   }
   return {};
 }
@@ -199,6 +202,8 @@ std::string Algebra::why_not(const Condition& c, const Evaluation& at, bool want
           n == 0 ? "none holds" : fmt::format("only {} {}", n, n == 1 ? "holds" : "hold");
       return fmt::format("{}{}, at least {} must", how, which, c.least);
     }
+    case K::tour:
+      return listed(read_trips(*c.trips, at.numbers(), at.values()).faults, 6);
   }
   return {};
 }

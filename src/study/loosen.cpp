@@ -21,7 +21,9 @@ class Loosener {
       : stated_(model), left_(options.solve), weight_(model.data().rules.size(), Rational(0)) {
     const ModelData& m = model.data();
     for (std::size_t r = 0; r < m.rules.size(); ++r)
-      if (!m.rules_off.contains(static_cast<Index>(r)) && !m.rules[r]->soft()) weight_[r] = 1;
+      if (!m.rules_off.contains(static_cast<Index>(r)) && !m.rules[r]->soft() &&
+          !m.rules[r]->is_tour())  // a tour is one, or none: there is nothing between
+        weight_[r] = 1;
     for (const auto& [name, weight] : options.weights) {
       if (weight.sign() <= 0) throw UsageError("the weight of a rule is above 0");
       if (!weight_[place(name)].is_zero()) weight_[place(name)] = weight;

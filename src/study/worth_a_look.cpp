@@ -7,6 +7,7 @@
 #include "base/text.hpp"
 #include "kiteknot/study.hpp"
 #include "model/model_data.hpp"
+#include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {
 namespace {
@@ -77,6 +78,12 @@ class Reader {
   void see(const Condition& c) {
     for (const Expression* e : {&c.body, &c.low, &c.high}) see(*e);
     for (const Condition& part : c.parts) see(part);
+    if (c.kind == Condition::Kind::tour) see(*c.trips);
+  }
+  void see(const TourRule& rule) {
+    for (std::size_t k = 0; k < rule.ends.size(); ++k) used_[at(rule.legs->first) + k] = 1;
+    for (const Index d : rule.visit)
+      if (d >= 0) used_[at(d)] = 1;
   }
 
   // Coefficients of one rule that are more than a million times apart: a unit was perhaps mixed up.

@@ -13,6 +13,7 @@
 #include "formats/knot/resolver.hpp"
 #include "formats/knot/scenarios.hpp"
 #include "formats/knot/table_binder.hpp"
+#include "formats/knot/tour_binder.hpp"
 #include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {
@@ -474,6 +475,12 @@ class Binder final : public NameSource {
   }
 
   void bind_rule(const Statement& st) {
+    if (st.tour) {
+      bind_tour(st, *this, notes_, model_);
+      model_.note_place("rule " + st.heading.name, place(st.heading.at));
+      if (st.off) model_.without(st.heading.name);
+      return;
+    }
     Resolver resolver(*this, notes_);
     Evaluator evaluator(model_.data().tag);
     Ranged r = range(st.heading, resolver, evaluator);

@@ -336,6 +336,7 @@ class StatementParser final : ExpressionParser {
     parse_heading(s.heading, "a rule");
     s.off = take_word("off");
     need_symbol(":");
+    if (at_word("forms", 1)) return parse_tour(s);
     s.body = parse_condition();
     if (at_word("or")) {  // the parser of conditions stops only before 'or pay'
       take();
@@ -343,6 +344,67 @@ class StatementParser final : ExpressionParser {
       s.price = parse_expression();
       need_the_word("each");
     }
+  }
+
+  // LEGS forms tour | at most N tours, then in any order: over STOPS, visiting FAMILY,
+  // from "Gate", carrying COLUMN at most CAPACITY, with "A" ahead of "B"
+  void parse_tour(Statement& s) {
+    TourText tour;
+    tour.legs = told(need_name("the family of legs"));
+    tour.at = take().at;  // forms
+    if (at_word("at")) {
+      take();
+      need_the_word("most");
+      tour.at_most = parse_expression();
+      if (!at_word("tours") && !at_word("tour")) unexpected("'tours'");
+      take();
+    } else if (!take_word("tour")) {
+      unexpected("'tour', or 'at most N tours'");
+    }
+    for (bool more = true; more;) more = parse_tour_term(tour);
+    if (tour.stops.text.empty()) unexpected("'over' and the table of stops");
+    if (at_word("or")) fail(peek().at, "a tour is one or none: it cannot be missed at a price");
+    s.tour = std::move(tour);
+  }
+
+  bool parse_tour_term(TourText& tour) {
+    const Position at = peek().at;
+    const auto once = [&](bool said, const char* what) {
+      if (said) fail(at, fmt::format("'{}' is said twice", what));
+    };
+    if (take_word("over")) {
+      once(!tour.stops.text.empty(), "over");
+      tour.stops = told(need_name("the table of stops"));
+    } else if (take_word("visiting")) {
+      once(tour.visiting.has_value(), "visiting");
+      tour.visiting = told(need_name("a family over the stops"));
+    } else if (take_word("from")) {
+      once(tour.from.has_value(), "from");
+      tour.from = need_stop();
+    } else if (take_word("carrying")) {
+      once(tour.carrying.has_value(), "carrying");
+      tour.carrying = told(need_column());
+      need_the_word("at");
+      need_the_word("most");
+      tour.capacity = parse_expression();
+    } else if (take_word("with")) {
+      do {
+        Told first = need_stop();
+        need_the_word("ahead");
+        need_the_word("of");
+        tour.ahead.emplace_back(std::move(first), need_stop());
+      } while (take_symbol(","));
+    } else {
+      return false;
+    }
+    return true;
+  }
+
+  static Told told(const Token& token) { return {token.text, token.at}; }
+
+  Told need_stop() {
+    if (peek().kind != TokenKind::text) unexpected("the key of a stop in quotes");
+    return told(take());
   }
 
   Statement statement_;

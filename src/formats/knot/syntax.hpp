@@ -2,6 +2,7 @@
 // The syntax tree of a Knot file: what the parser builds and the binder gives a meaning.
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -85,6 +86,22 @@ struct KeyName {
   Position at, table_at;
 };
 
+/// A name or a text, and where it stands.
+struct Told {
+  std::string text;
+  Position at;
+};
+
+/// LEGS forms tour | at most N tours over STOPS, and more about it.
+struct TourText {
+  Told legs, stops;
+  Position at;
+  NodePtr at_most;  // several tours
+  std::optional<Told> visiting, from, carrying;
+  NodePtr capacity;  // with carrying
+  std::vector<std::pair<Told, Told>> ahead;
+};
+
 enum class StatementKind { model, table, column, number, curve, decide, let, goal, rule, scenario };
 
 enum class CurveShape { tiers, all_units, through, table };
@@ -141,6 +158,7 @@ struct Statement {
   // rule
   bool off = false;
   NodePtr price;
+  std::optional<TourText> tour;  // in place of a body
   // goal
   Sense sense = Sense::minimize;
   Rational yields{};

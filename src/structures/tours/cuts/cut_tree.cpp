@@ -10,9 +10,9 @@ constexpr double kNothing = 1e-9;
 
 }  // namespace
 
-void FlowGraph::add(Index a, Index b, double carries) {
-  arcs_[at(a)].push_back({b, static_cast<Index>(arcs_[at(b)].size()), carries, 0.0});
-  arcs_[at(b)].push_back({a, static_cast<Index>(arcs_[at(a)].size()) - 1, carries, 0.0});
+void FlowGraph::add(Index a, Index b, double there, double back) {
+  arcs_[at(a)].push_back({b, static_cast<Index>(arcs_[at(b)].size()), there, 0.0});
+  arcs_[at(b)].push_back({a, static_cast<Index>(arcs_[at(a)].size()) - 1, back, 0.0});
 }
 
 bool FlowGraph::find_levels(Index from, Index to) {

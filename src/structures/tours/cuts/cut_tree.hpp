@@ -18,15 +18,16 @@ struct CutTree {
   std::vector<double> least;  ///< of the cut towards it
 };
 
-/// Undirected legs with what they carry.
+/// Legs with what they carry, both ways or one way.
 class FlowGraph {
  public:
   explicit FlowGraph(Index nodes) : arcs_(at(nodes)) {}
-  void add(Index a, Index b, double carries);
+  void add(Index a, Index b, double carries) { add(a, b, carries, carries); }
+  void add_one_way(Index from, Index to, double carries) { add(from, to, carries, 0.0); }
   [[nodiscard]] Index size() const noexcept { return static_cast<Index>(arcs_.size()); }
   /// The least cut between two nodes; `from_side` by nodes: on the side of `from`.
   double least_cut(Index from, Index to, std::vector<char>& from_side);
-  /// size() - 1 flows.
+  /// size() - 1 flows; for legs that carry both ways.
   CutTree cut_tree();
 
  private:
@@ -35,6 +36,7 @@ class FlowGraph {
     Index back = 0;  // of arcs_[to]
     double carries = 0.0, left = 0.0;
   };
+  void add(Index a, Index b, double there, double back);
   bool find_levels(Index from, Index to);
   double push(Index v, Index to, double most);
   std::vector<std::vector<Half>> arcs_;

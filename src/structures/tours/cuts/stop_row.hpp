@@ -50,6 +50,31 @@ class LegCounts {
     for (std::size_t k = 0; k < legs.size(); ++k)
       if (times_[k] > 0) take(static_cast<Index>(k), times_[k]);
   }
+  /// The same row, said by the legs within the sets where these are fewer: with two legs at every
+  /// stop, sum over k of x(legs within S_k) <= sum of |S_k| - at_least / 2. Returns what it is at
+  /// least.
+  template <class Take>
+  Index shorter(const StopRow& row, std::span<const Leg> legs, const Take& take) {
+    std::size_t across = 0, within = 0;
+    Index stops = 0;
+    within_.assign(legs.size(), 0);
+    times_.assign(legs.size(), 0);
+    for (const std::vector<Index>& set : row.sets) {
+      stops += static_cast<Index>(set.size());
+      for (const Index stop : set) inside_[at(stop)] = 1;
+      for (std::size_t k = 0; k < legs.size(); ++k) {
+        const bool a = inside_[at(legs[k].a)] != 0, b = inside_[at(legs[k].b)] != 0;
+        if (a != b && times_[k]++ == 0) ++across;
+        if (a && b && within_[k]++ == 0) ++within;
+      }
+      for (const Index stop : set) inside_[at(stop)] = 0;
+    }
+    const bool turned = within < across && row.at_least % 2 == 0;
+    const std::vector<Index>& times = turned ? within_ : times_;
+    for (std::size_t k = 0; k < legs.size(); ++k)
+      if (times[k] > 0) take(static_cast<Index>(k), turned ? -times[k] : times[k]);
+    return turned ? row.at_least / 2 - stops : row.at_least;
+  }
   /// The value of the row's left side.
   [[nodiscard]] double value(const StopRow& row, std::span<const Leg> legs,
                              std::span<const double> x) {
@@ -60,7 +85,7 @@ class LegCounts {
 
  private:
   std::vector<char> inside_;
-  std::vector<Index> times_;
+  std::vector<Index> times_, within_;
 };
 
 }  // namespace kiteknot::structures::tours
