@@ -32,6 +32,8 @@ struct Clash {
   /// `limits` was not looked for (too many candidates, or conditions that need whole decisions):
   /// all limits of the decisions count.
   bool all_limits = false;
+  /// Of tour rules among the rows: "stop Cliff Steps has no leg"; each is proven.
+  std::vector<std::string> about_tours;
   std::int64_t solves = 0;
   std::int64_t work = 0;  ///< units; see SearchCounts
 };

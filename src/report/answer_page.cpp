@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "report/page.hpp"
+#include "report/trips.hpp"
 
 namespace kiteknot {
 namespace {
@@ -22,6 +23,7 @@ class AnswerPage {
     if (r_.plan) {
       page_.heading(r_.outcome == Outcome::unbounded ? "One plan of many" : "Decided");
       page_.table(report::decided_rows(m_, *r_.plan));
+      if (!r_.relaxed_only) round_trips();
       worked_out();
       rules();
       prices();
@@ -131,6 +133,13 @@ class AnswerPage {
                             percent(*g.gap));
       page_.say(line + ".");
     }
+  }
+
+  void round_trips() {
+    const std::vector<std::vector<std::string>> trips = report::trip_rows(m_, *r_.plan);
+    if (trips.empty()) return;
+    page_.heading("Round trips");
+    page_.table(trips);
   }
 
   void worked_out() {

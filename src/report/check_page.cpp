@@ -5,6 +5,7 @@
 #include "base/text.hpp"
 #include "report/algebra.hpp"
 #include "report/page.hpp"
+#include "report/trips.hpp"
 
 namespace kiteknot {
 
@@ -33,6 +34,10 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
 
   page.heading("Decided");
   page.table(report::decided_rows(m, plan));
+  if (const auto trips = report::trip_rows(m, plan); !trips.empty()) {
+    page.heading("Round trips");
+    page.table(trips);
+  }
   if (!report.faults.empty()) {
     page.heading("Cannot be");
     std::vector<std::vector<std::string>> rows;

@@ -71,6 +71,13 @@ class ExplanationPage {
     if (cut)
       page_.say(fmt::format("and {} more; given more time, a smaller part of them is looked for.",
                             counted(c.rows.size() - kMostRows, "rule")));
+    if (!c.about_tours.empty()) {
+      page_.gap();
+      std::vector<std::vector<std::string>> told;
+      for (const std::string& text : c.about_tours)
+        told.push_back({told.empty() ? "because" : "", text});
+      page_.table(told);
+    }
     page_.gap();
     if (!irreducible || c.kind != Clash::Kind::found) return;
     page_.say(
@@ -120,6 +127,8 @@ class ExplanationPage {
     page_.heading("Cheapest way out");
     if (l.kind == Loosening::Kind::impossible) {
       page_.say("None: what has to be kept leaves no plan, however the other rules are missed.", 2);
+      if (std::ranges::any_of(m_.rules, [](const auto& r) { return r->is_tour(); }))
+        page_.say("A tour is always kept: there is nothing between one and none.", 2);
       return;
     }
     if (l.kind != Loosening::Kind::found) {

@@ -8,6 +8,7 @@
 #include "study/irreducible.hpp"
 #include "study/loosen.hpp"
 #include "study/time_left.hpp"
+#include "study/tour_clash.hpp"
 
 namespace kiteknot {
 namespace {
@@ -46,6 +47,7 @@ class ClashFinder {
     if (!left_.over()) find_limits();
     if (!left_.over()) verify();
     if (clash_.kind != Clash::Kind::found && left_.over()) settle_for(proven);
+    if (clash_.kind == Clash::Kind::found) look_at_tours();
     return std::move(clash_);
   }
 
@@ -62,6 +64,17 @@ class ClashFinder {
       return in.contains({family, member}) && !model_.data().rules_off.contains(family);
     });
     return m;
+  }
+
+  void look_at_tours() {
+    for (const RuleRow& row : clash_.rows) {
+      const RuleFamily& family = *model_.data().rules[static_cast<std::size_t>(row.family)];
+      if (!family.is_tour()) continue;
+      std::vector<RuleRow> others = clash_.rows;
+      std::erase(others, row);
+      for (std::string& text : why_no_tour(with_rows(others), *family.conditions[0].trips, left_))
+        clash_.about_tours.push_back(std::move(text));
+    }
   }
 
   // The time was over before a smaller part was found.

@@ -12,6 +12,7 @@
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "structures/tours/cuts/trips.hpp"
 
 using namespace kiteknot;
 
@@ -267,4 +268,105 @@ TEST_CASE("the best plan under a tour rule is the best of all that can be listed
   }
   CHECK(solved > 1000);
   CHECK(without > 200);
+}
+
+namespace {
+
+namespace tours = structures::tours;
+
+tours::Trips trips_of(const Case& c) {
+  tours::Trips t;
+  t.stops = c.stops;
+  t.directed = c.directed;
+  for (const auto& [a, b] : c.links) t.legs.push_back({a, b});
+  if (c.visiting) t.optional.assign(static_cast<std::size_t>(c.stops), 1);
+  t.gate = c.gate < 0 && !c.ahead.empty() ? 0 : c.gate;
+  t.several = c.several;
+  if (c.loads) {
+    for (int s = 0; s < c.stops; ++s)
+      t.load.push_back(s == c.gate ? 0 : std::min(c.load[static_cast<std::size_t>(s)], c.capacity));
+    t.capacity = c.capacity;
+  }
+  for (const auto& [a, b] : c.ahead)
+    if (a != t.gate) t.ahead.emplace_back(a, b);  // nothing to ask
+  return t;
+}
+
+// As many legs at every stop as its visits ask for.
+bool has_degrees(const Case& c, const Choice& choice) {
+  std::vector<int> out(static_cast<std::size_t>(c.stops), 0), in(out);
+  for (std::size_t k = 0; k < c.links.size(); ++k) {
+    out[static_cast<std::size_t>(c.links[k].first)] += choice[k];
+    (c.directed ? in : out)[static_cast<std::size_t>(c.links[k].second)] += choice[k];
+  }
+  for (int s = 0; s < c.stops; ++s) {
+    const auto at = static_cast<std::size_t>(s);
+    const int visits = c.visiting && s != c.gate ? choice[c.links.size() + at] : 1;
+    if (c.visiting && s == c.gate && choice[c.links.size() + at] == 0) return false;
+    if (c.several && s == c.gate) {
+      if (c.directed ? out[at] != in[at] || out[at] > c.most : out[at] > 2 * c.most) return false;
+    } else if (out[at] != (c.directed ? visits : 2 * visits) || (c.directed && in[at] != visits)) {
+      return false;
+    }
+  }
+  return true;
+}
+
+}  // namespace
+
+TEST_CASE("rows by sets of stops hold for all trips, and some row for no others", "[tours]") {
+  Random random(7);
+  int cut_off = 0, rows_seen = 0;
+  for (int round = 0; round < 4000; ++round) {
+    Case c = random_case(random);
+    if (!c.directed) c.ahead.clear();  // told of links only
+    const std::set<Choice> all = Lister(c).run();
+    const bool too_heavy =
+        c.loads && std::any_of(c.load.begin(), c.load.end(), [&](int l) { return l > c.capacity; });
+    if (c.stops < 2 || too_heavy) continue;
+    tours::TripSeparation separation(trips_of(c));
+    std::vector<double> x(c.links.size()), y(static_cast<std::size_t>(c.stops), 1.0);
+    const auto fill = [&](const Choice& choice) {
+      for (std::size_t k = 0; k < x.size(); ++k) x[k] = choice[k];
+      for (std::size_t s = 0; c.visiting && s < y.size(); ++s) y[s] = choice[x.size() + s];
+    };
+    const auto value = [&](const tours::TripRow& row, const Choice& choice) {
+      std::int64_t sum = 0;
+      for (const auto& [k, times] : row.legs) sum += times * choice[static_cast<std::size_t>(k)];
+      for (const auto& [s, times] : row.visits)
+        sum += times * choice[x.size() + static_cast<std::size_t>(s)];
+      return sum;
+    };
+    const auto broken_by_a_trip = [&](const std::vector<tours::TripRow>& rows) {
+      rows_seen += static_cast<int>(rows.size());
+      return std::any_of(rows.begin(), rows.end(), [&](const tours::TripRow& row) {
+        return std::any_of(all.begin(), all.end(),
+                           [&](const Choice& choice) { return value(row, choice) < row.at_least; });
+      });
+    };
+    for (int look = 0; look < 6; ++look) {  // whatever the point is
+      for (double& v : x) v = random.chance(0.5) ? 0.0 : random.fraction();
+      for (double& v : y) v = c.visiting ? random.fraction() : 1.0;
+      if (c.gate >= 0) y[static_cast<std::size_t>(c.gate)] = 1.0;
+      CHECK_FALSE(broken_by_a_trip(separation.look(x, y, false, 100)));
+    }
+    const std::size_t size = x.size() + (c.visiting ? y.size() : 0);
+    if (size > 10) continue;
+    int left = 20;
+    for (int bits = 0; bits < (1 << size) && left > 0; ++bits) {
+      Choice choice;
+      for (std::size_t k = 0; k < size; ++k) choice.push_back((bits >> k) & 1);
+      if (all.contains(choice) || !has_degrees(c, choice)) continue;
+      fill(choice);
+      const std::vector<tours::TripRow> rows = separation.look(x, y, true, 100);
+      CAPTURE(round, choice, c.directed, c.several, c.loads, c.gate);
+      REQUIRE(std::any_of(rows.begin(), rows.end(),
+                          [&](const auto& row) { return value(row, choice) < row.at_least; }));
+      CHECK_FALSE(broken_by_a_trip(rows));
+      ++cut_off;
+      --left;
+    }
+  }
+  CHECK(cut_off > 300);
+  CHECK(rows_seen > 5000);
 }

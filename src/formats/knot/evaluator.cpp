@@ -7,6 +7,7 @@
 
 #include "base/at.hpp"
 #include "formats/knot/messages.hpp"
+#include "structures/tours/distances.hpp"
 
 namespace kiteknot::formats::knot {
 void Evaluator::set_rows(std::span<const Row> rows) {
@@ -229,6 +230,16 @@ Rational root(const Rational& v) {
   return std::sqrt(v.to_double());
 }
 
+// To a millionth, as a decimal: the same figure as in a file of stops.
+Rational distance(bool plane, const std::vector<Expression>& ends) {
+  namespace tours = structures::tours;
+  const auto place = [&](std::size_t k) { return ends[k].constant().to_double(); };
+  const tours::Distances two(plane ? tours::Formula::plane : tours::Formula::earth,
+                             {{place(0), place(1)}, {place(2), place(3)}, {}});
+  constexpr long long kMillion = 1'000'000;
+  return Rational(std::llround(two(0, 1) * static_cast<double>(kMillion))) / Rational(kMillion);
+}
+
 }  // namespace
 
 Expression Evaluator::applied(const Meaning& m) {
@@ -245,6 +256,7 @@ Expression Evaluator::applied(const Meaning& m) {
   if (m.text == "round") return v.round();
   if (m.text == "floor") return v.floor();
   if (m.text == "ceil") return v.ceil();
+  if (m.text.starts_with("distance ")) return distance(m.text.ends_with("plane"), args);
   if (v.sign() < 0) throw Failure{m.at, "the square root of a negative figure"};
   return root(v);
 }

@@ -1,6 +1,7 @@
 #include "formats/knot/expression_parser.hpp"
 
 #include <algorithm>
+#include <array>
 
 #include <fmt/format.h>
 
@@ -356,7 +357,43 @@ NodePtr ExpressionParser::parse_row_function() {
   node->args.push_back(parse_expression());
   while (!beside && !end && take_symbol(",")) node->args.push_back(parse_expression());
   need_symbol(")");
+  if (node->text == "distance" && node->args.size() == 3) return distance(std::move(node));
   return beside ? parse_cells(std::move(node)) : std::move(node);
+}
+
+namespace {
+
+NodePtr copy_of(const Node& node) {
+  auto copy = std::make_unique<Node>();
+  copy->kind = node.kind;
+  copy->at = node.at;
+  copy->text = node.text;
+  copy->value = node.value;
+  copy->rows = node.rows;
+  for (const NodePtr& arg : node.args) copy->args.push_back(copy_of(*arg));
+  return copy;
+}
+
+}  // namespace
+
+// distance(a, b, plane) reads a.x, b.x, a.y and b.y; distance(a, b, earth) lat and lon.
+NodePtr ExpressionParser::distance(NodePtr node) {
+  const Node& how = *node->args[2];
+  const bool plane = how.kind == NodeKind::name && how.text == "plane";
+  if (!plane && (how.kind != NodeKind::name || how.text != "earth"))
+    fail(how.at,
+         "a distance is taken on the plane (x, y) or on the earth (lat, lon): "
+         "distance(a, b, plane)");
+  NodePtr made = make(NodeKind::apply, node->at);
+  made->text = plane ? "distance on the plane" : "distance on the earth";
+  for (const char* column : plane ? std::array{"x", "y"} : std::array{"lat", "lon"})
+    for (const std::size_t row : {0u, 1u}) {
+      NodePtr cell = make(NodeKind::cell, node->args[row]->at);
+      cell->text = column;
+      cell->args.push_back(copy_of(*node->args[row]));
+      made->args.push_back(std::move(cell));
+    }
+  return made;
 }
 
 }  // namespace kiteknot::formats::knot

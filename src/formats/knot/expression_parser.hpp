@@ -61,6 +61,7 @@ class ExpressionParser {
   NodePtr parse_choice(Position at);
   NodePtr parse_reference();
   NodePtr parse_row_function();
+  static NodePtr distance(NodePtr node);
   NodePtr parse_cells(NodePtr row);
   [[nodiscard]] bool at_comparison() const;
   [[nodiscard]] bool at_count() const;

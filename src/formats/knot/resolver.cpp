@@ -357,6 +357,12 @@ MeaningPtr Resolver::apply(const Node& node) {
                        m->has_decisions ? "decisions" : "numbers, which may be set again"));
     return m;
   }
+  if (node.text.starts_with("distance ")) {
+    if (!m->is_figure()) fail(node.at, "a distance is taken between rows of data");
+    return m;
+  }
+  if (node.text == "distance" && m->args.size() != 1)
+    fail(node.at, "a distance has three parts: distance(a, b, plane), or earth");
   const Named named = names_.find(node.text, node.at);
   if (!named.curve) fail(node.at, messages::no_curve(node.text, names_.known_curves()));
   need_one();
