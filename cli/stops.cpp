@@ -12,6 +12,19 @@ Stops read_stops(const std::string& file) {
   return std::move(read).value();
 }
 
+Stops in_trips(const Stops& stops, double capacity, std::int32_t trips, const std::string& from) {
+  if (!stops.several() && capacity == 0.0) {
+    if (trips > 0) throw CommandLineError("--trips needs what a trip may carry: --capacity");
+    return stops;
+  }
+  try {
+    const std::int32_t gate = !from.empty() ? stops.find(from) : stops.several() ? stops.gate() : 0;
+    return stops.in_trips(capacity > 0.0 ? capacity : stops.capacity(), trips, gate);
+  } catch (const UsageError& e) {
+    throw CommandLineError(e.what());
+  }
+}
+
 void need_drawing_name(const std::string& option, const std::string& file) {
   if (!file.empty() && !file.ends_with(".svg") && !file.ends_with(".png"))
     throw CommandLineError(option + " takes a file that ends in .svg or .png, not '" + file + "'");

@@ -11,6 +11,8 @@ namespace kiteknot::cli {
 bool is_stops(const std::string& file);
 /// Warnings go to stderr; errors are thrown as InputError.
 Stops read_stops(const std::string& file);
+/// For several trips where a capacity is given or the file has one; `trips` 0: any number of them.
+Stops in_trips(const Stops& stops, double capacity, std::int32_t trips, const std::string& from);
 /// Throw CommandLineError: no .svg or .png; a matrix does not tell where the stops are.
 void need_drawing_name(const std::string& option, const std::string& file);
 void need_a_map(const Stops& stops);

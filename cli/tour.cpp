@@ -8,9 +8,9 @@ namespace {
 
 struct TourArguments {
   std::string file, by = "exact", from, start, map, rounds, relaxed, tour, result;
-  std::int32_t random = 0, stops = 60;
+  std::int32_t random = 0, stops = 60, trips = 0;
   std::uint64_t seed = 1;
-  double seconds = 0.0, gap = 0.0;
+  double seconds = 0.0, gap = 0.0, capacity = 0.0;
   bool in_rounds = false, quiet = false;
 };
 
@@ -33,7 +33,9 @@ int run(const TourArguments& a) {
               {"--tour", a.tour},
               {"--result", a.result}},
              {a.file, a.start});
-  const Stops stops = stops_of(a);
+  const Stops stops = in_trips(stops_of(a), a.capacity, a.trips, a.from);
+  if (stops.several() && !a.tour.empty())
+    throw CommandLineError("--tour writes one round trip; several are written by --result");
   if (!a.map.empty() || !a.rounds.empty() || !a.relaxed.empty()) need_a_map(stops);
   SearchArguments search;
   search.seconds = a.seconds;
@@ -57,7 +59,7 @@ int run(const TourArguments& a) {
   };
   if (!a.start.empty()) options.start = read_tour(a.start, stops).value();
   try {
-    if (!a.from.empty()) options.first = stops.find(a.from);
+    if (!a.from.empty() && !stops.several()) options.first = stops.find(a.from);
     answer = find_tour(stops, options);
   } catch (const UsageError& e) {
     throw CommandLineError(e.what());
@@ -99,6 +101,12 @@ Run add_tour(CLI::App& app, CLI::App*& command) {
   command->add_option("--by", a->by, "which way: " + known + "; exact if not said");
   command->add_option("--from", a->from,
                       "the stop where the telling starts; the first if not said");
+  command
+      ->add_option("--capacity", a->capacity,
+                   "several trips from that stop, each with loads of at most so much (column load)")
+      ->check(a_figure(true));
+  command->add_option("--trips", a->trips, "at most so many trips; any number if not said")
+      ->check(CLI::Range(1, 1'000'000));
   command->add_option("--start", a->start, "a tour to begin with (TSPLIB)");
   command
       ->add_option("--seconds", a->seconds,

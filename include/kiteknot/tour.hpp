@@ -43,6 +43,18 @@ class Stops {
   [[nodiscard]] bool on_a_map() const noexcept;
   /// "km" on the earth, else empty.
   [[nodiscard]] const char* unit() const noexcept;
+  /// Whether they are for several trips: each stop has a load, and a trip a limit on them.
+  [[nodiscard]] bool several() const noexcept;
+  /// For at most so many trips (0: any number) from one stop, each with loads of at most so much.
+  /// Throws UsageError where the stops have no loads.
+  [[nodiscard]] Stops in_trips(double capacity, std::int32_t most = 0, std::int32_t from = 0) const;
+  /// Where several trips start; -1: there are none.
+  [[nodiscard]] std::int32_t gate() const noexcept;
+  /// 0 where there are none.
+  [[nodiscard]] double load(std::int32_t stop) const;
+  [[nodiscard]] double load(const std::vector<std::int32_t>& trip) const;
+  /// Of a trip; 0: there is none.
+  [[nodiscard]] double capacity() const noexcept;
   /// By its name, or its number from 1; throws UsageError with the nearest name.
   [[nodiscard]] std::int32_t find(const std::string& name) const;
   [[nodiscard]] const StopsData& data() const noexcept { return *data_; }
@@ -93,7 +105,9 @@ struct RelaxedTour {
 struct TourAnswer {
   Outcome outcome = Outcome::undecided;
   std::string way;
-  std::vector<std::int32_t> order;  ///< empty: there is no tour
+  /// Empty: there is no tour. Of several trips: the gate, then the stops of one after the other.
+  std::vector<std::int32_t> order;
+  std::vector<std::vector<std::int32_t>> trips;  ///< of several, each from the gate
   Rational length;
   std::optional<Rational> bound;  ///< no tour is shorter
   std::optional<double> gap;
@@ -105,6 +119,7 @@ struct TourAnswer {
   std::optional<RelaxedTour> relaxed;
   std::optional<Rational> start_length;  ///< of the tour that the proof began with
   std::array<std::int64_t, 3> rules{};   ///< generated: against loops, blossoms, combs
+  std::int64_t load_rules = 0;           ///< by what sets of stops have to carry
   std::optional<Rational> root_bound;    ///< before any branching
   std::int64_t nodes = 0;
   std::int64_t legs = 0, legs_kept = 0;  ///< all; that a better tour may use
@@ -118,6 +133,8 @@ struct TourWay {
   std::string name, about;
   bool directed = false;  ///< takes lengths that differ there and back
   bool improves = false;  ///< goes on as long as it may
+  bool one = true;        ///< makes one round trip
+  bool several = false;   ///< makes several with loads
 };
 const std::vector<TourWay>& tour_ways();
 /// Throws UsageError with the nearest name.

@@ -96,6 +96,9 @@ class StopsCsv {
       stops_.names.push_back(has_names ? std::string(data_->cell(r, named))
                                        : std::to_string(r + 1));
     }
+    if (const Index load = column({"load"}); load >= 0 && load != named)
+      for (Index r = 0; r < data_->num_rows() && !notes_.full(); ++r)
+        stops_.demand.push_back(figure_at(r, load, "load"));
     Places map = p;
     if (earth) std::swap(map.x, map.y);
     stops_.map = std::move(map);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "base/at.hpp"
 #include "base/random.hpp"
 #include "base/text.hpp"
 #include "kiteknot/tour.hpp"
@@ -33,6 +34,35 @@ bool Stops::on_a_map() const noexcept {
 }
 const char* Stops::unit() const noexcept {
   return data_->on_earth ? "km" : "";
+}
+bool Stops::several() const noexcept {
+  return data_->capacity.has_value();
+}
+Stops Stops::in_trips(double capacity, std::int32_t most, std::int32_t from) const {
+  if (data_->demand.empty())
+    throw UsageError("the stops have no loads: a column 'load' tells them");
+  if (from < 0 || from >= size())
+    throw UsageError("trips are to start at a stop that is not there");
+  if (most < 0) throw UsageError("a number of trips from 1 up was expected");
+  auto data = std::make_shared<StopsData>(*data_);
+  data->capacity = capacity;
+  data->most_trips = most;
+  data->depot = from;
+  return Stops(std::move(data));
+}
+std::int32_t Stops::gate() const noexcept {
+  return data_->depot;
+}
+double Stops::load(std::int32_t stop) const {
+  return data_->demand.empty() || stop == data_->depot ? 0.0 : data_->demand.at(at(stop));
+}
+double Stops::load(const std::vector<std::int32_t>& trip) const {
+  double sum = 0.0;
+  for (const std::int32_t s : trip) sum += load(s);
+  return sum;
+}
+double Stops::capacity() const noexcept {
+  return data_->capacity.value_or(0.0);
 }
 std::int32_t Stops::find(const std::string& name) const {
   const auto it = std::find(data_->names.begin(), data_->names.end(), name);

@@ -21,6 +21,7 @@ struct StopsData {
   std::optional<double> capacity;
   std::vector<double> demand;  ///< by stops; empty: none
   linalg::Index depot = -1;
+  linalg::Index most_trips = 0;  ///< 0: any number
 };
 
 }  // namespace kiteknot

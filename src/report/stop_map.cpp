@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numbers>
 
+#include <fmt/format.h>
+
 #include "base/text.hpp"
 #include "report/page.hpp"
 
@@ -130,6 +132,27 @@ void MapGrid::tell(Drawing& drawing, std::size_t k, const std::string& bold,
   const double base = c.top + c.height - kBelow + 18.0;
   drawing.text({c.left, base}, bold, words_, colours::kInk, Drawing::Side::left, true);
   drawing.text({c.left, base + words_ + 4.0}, plain, words_);
+}
+
+std::vector<std::vector<std::int32_t>> loops_of(const TourAnswer& answer) {
+  if (!answer.trips.empty() || answer.order.empty()) return answer.trips;
+  return {answer.order};
+}
+
+std::string heading_of(const Stops& stops) {
+  if (!stops.title().empty()) return stops.title();
+  return stops.several() ? "The round trips" : "The round trip";
+}
+
+std::string told_load(const Stops& stops, const std::vector<std::int32_t>& trip) {
+  return fmt::format("{} of {}", figure(stops.load(trip)), figure(stops.capacity()));
+}
+
+double length_of(const Stops& stops, const std::vector<std::int32_t>& trip) {
+  double sum = 0.0;
+  for (std::size_t k = 0; k < trip.size() && trip.size() > 1; ++k)
+    sum += stops.length(trip[k], trip[k + 1 == trip.size() ? 0 : k + 1]);
+  return sum;
 }
 
 std::string told_length(const Stops& stops, const Rational& length) {

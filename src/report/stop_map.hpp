@@ -52,6 +52,15 @@ class MapGrid {
   double width_, height_, words_;
 };
 
+/// The trips of an answer, or its one tour; nothing where there is none.
+std::vector<std::vector<std::int32_t>> loops_of(const TourAnswer& answer);
+/// What the stops are called, or what they are for.
+std::string heading_of(const Stops& stops);
+/// "12 of 15"
+std::string told_load(const Stops& stops, const std::vector<std::int32_t>& trip);
+/// Of a closed trip.
+double length_of(const Stops& stops, const std::vector<std::int32_t>& trip);
+
 /// With its unit.
 std::string told_length(const Stops& stops, const Rational& length);
 

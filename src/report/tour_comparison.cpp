@@ -19,12 +19,13 @@ using namespace report;
 
 using Pair = std::pair<std::int32_t, std::int32_t>;
 
-std::vector<Pair> legs_of(const Stops& stops, const std::vector<std::int32_t>& order) {
+std::vector<Pair> legs_of(const Stops& stops, const TourAnswer& answer) {
   std::vector<Pair> legs;
-  for (std::size_t k = 0; k < order.size(); ++k) {
-    const std::int32_t a = order[k], b = order[k + 1 == order.size() ? 0 : k + 1];
-    legs.push_back(stops.directed() ? Pair{a, b} : Pair{std::min(a, b), std::max(a, b)});
-  }
+  for (const std::vector<std::int32_t>& trip : loops_of(answer))
+    for (std::size_t k = 0; k < trip.size(); ++k) {
+      const std::int32_t a = trip[k], b = trip[k + 1 == trip.size() ? 0 : k + 1];
+      legs.push_back(stops.directed() ? Pair{a, b} : Pair{std::min(a, b), std::max(a, b)});
+    }
   return legs;
 }
 
@@ -70,10 +71,10 @@ std::string distance(const Measure& m, const TourAnswer& a) {
 // Legs that the best tour has not, the longest first.
 std::vector<Pair> worst_legs(const Stops& stops, const TourAnswer& best, const TourAnswer& a) {
   constexpr std::size_t kMost = 3;
-  const std::vector<Pair> good = legs_of(stops, best.order);
+  const std::vector<Pair> good = legs_of(stops, best);
   const std::set<Pair> known(good.begin(), good.end());
   std::vector<Pair> worst;
-  for (const Pair& leg : legs_of(stops, a.order))
+  for (const Pair& leg : legs_of(stops, a))
     if (known.count(leg) == 0) worst.push_back(leg);
   std::stable_sort(worst.begin(), worst.end(), [&](const Pair& p, const Pair& q) {
     return stops.length(p.first, p.second) > stops.length(q.first, q.second);
@@ -87,10 +88,8 @@ std::vector<Pair> worst_legs(const Stops& stops, const TourAnswer& best, const T
 std::string tour_comparison_page(const Stops& stops, const std::vector<TourAnswer>& answers,
                                  const PageOptions& options) {
   Page page(options);
-  page.title(
-      fmt::format("{}: {} side by side", stops.title().empty() ? "The round trip" : stops.title(),
-                  counted(answers.size(), "way")),
-      Tone::good);
+  page.title(fmt::format("{}: {} side by side", heading_of(stops), counted(answers.size(), "way")),
+             Tone::good);
   const Measure m = measure_of(answers);
   page.say(fmt::format("Over {}{}.", counted(static_cast<std::size_t>(stops.size()), "stop"),
                        stops.directed() ? ", with lengths that differ there and back" : ""));
@@ -114,17 +113,20 @@ std::string tour_comparison_maps(const Stops& stops, const std::vector<TourAnswe
   if (shown.size() > kMost) shown.resize(kMost);
   const Measure m = measure_of(answers);
   Drawing drawing(kWidth, kHeight);
-  drawing.text({40.0, 44.0},
-               (stops.title().empty() ? "The round trip" : stops.title()) + ", way by way", kTitle,
-               colours::kInk, Drawing::Side::left, true);
-  drawing.text({40.0, 68.0}, "red: the longest legs that the best tour does without", kWords);
+  drawing.text({40.0, 44.0}, (heading_of(stops)) + ", way by way", kTitle, colours::kInk,
+               Drawing::Side::left, true);
+  if (!stops.several())
+    drawing.text({40.0, 68.0}, "red: the longest legs that the best tour does without", kWords);
   const MapGrid grid(shown.size());
   for (std::size_t k = 0; k < shown.size(); ++k) {
     const TourAnswer& a = *shown[k];
     grid.frame(drawing, k);
     const StopMap map(stops, grid.map(k));
-    map.draw_loop(drawing, a.order, colours::kBlue, stops.size() <= 250 ? 1.7 : 0.8);
-    if (m.best != nullptr)
+    const std::vector<std::vector<std::int32_t>> trips = loops_of(a);
+    for (std::size_t t = 0; t < trips.size(); ++t)
+      map.draw_loop(drawing, trips[t], a.trips.empty() ? colours::kBlue : colours::of_number(t),
+                    stops.size() <= 250 ? 1.7 : 0.8);
+    if (m.best != nullptr && !stops.several())
       for (const auto& [from, to] : worst_legs(stops, *m.best, a))
         drawing.line(map.spot(from), map.spot(to), colours::kRed, 3.0);
     if (stops.size() <= 500) map.draw_dots(drawing, stops.size() <= 100 ? 2.4 : 1.5, colours::kInk);

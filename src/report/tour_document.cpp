@@ -34,7 +34,7 @@ std::string tour_document(const Stops& stops, const TourAnswer& a) {
   goal["gap"] = a.gap ? Json(*a.gap) : Json();
   Json search = {{"way", a.way},
                  {"nodes", a.nodes},
-                 {"generated_constraints", a.rules[0] + a.rules[1] + a.rules[2]},
+                 {"generated_constraints", a.rules[0] + a.rules[1] + a.rules[2] + a.load_rules},
                  {"seconds", a.seconds}};
   search["stopped_by"] = a.stopped_by.empty() ? Json() : Json(a.stopped_by);
   Json progress = Json::array();
@@ -48,6 +48,12 @@ std::string tour_document(const Stops& stops, const TourAnswer& a) {
                    {"goals", Json::array({goal})},    {"decisions", Json::array()},
                    {"rules", Json::array()},          {"search", search},
                    {"tour", order_of(stops, a.order)}};
+  if (stops.several()) {
+    Json trips = Json::array();
+    for (const std::vector<std::int32_t>& trip : a.trips)
+      trips.push_back({{"load", stops.load(trip)}, {"stops", order_of(stops, trip)}});
+    document["trips"] = std::move(trips);
+  }
   if (!a.rounds.empty()) {
     Json rounds = Json::array();
     for (const TourRound& round : a.rounds) rounds.push_back(round_of(stops, round));

@@ -1,6 +1,7 @@
 // Round trips drawn: one map, or the rounds side by side.
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -53,6 +54,26 @@ std::string rule_in_words(const Stops& stops, const TourRound& round, double wid
   return words;
 }
 
+// What each trip carries and how long it is, in its colour, below the map.
+void tell_trips(Drawing& drawing, const Stops& stops, const TourAnswer& answer) {
+  constexpr std::size_t kMost = 6;
+  constexpr double kLine = 20.0;
+  const std::size_t told = std::min(answer.trips.size(), kMost);
+  double top = kHeight - 24.0 - kLine * static_cast<double>(told);
+  for (std::size_t t = 0; t < told; ++t, top += kLine) {
+    const std::vector<std::int32_t>& trip = answer.trips[t];
+    drawing.line({kWidth - 330.0, top + 10.0}, {kWidth - 300.0, top + 10.0}, colours::of_number(t),
+                 4.0);
+    std::string words =
+        fmt::format("carries {}, {} long", told_load(stops, trip),
+                    told_length(stops, Rational(std::round(length_of(stops, trip) * 1e6)) /
+                                           Rational(1'000'000)));
+    if (t + 1 == told && told < answer.trips.size())
+      words += fmt::format("; and {}", counted(answer.trips.size() - told, "more trip"));
+    drawing.text({kWidth - 290.0, top + 15.0}, words, kWords);
+  }
+}
+
 double radius_for(std::int32_t stops) {
   return stops <= 60 ? 5.0 : stops <= 250 ? 3.5 : stops <= 2000 ? 2.0 : stops <= 20'000 ? 1.0 : 0.0;
 }
@@ -66,8 +87,7 @@ double width_for(std::int32_t stops) {
 std::string tour_map(const Stops& stops, const TourAnswer& answer) {
   Drawing drawing(kWidth, kHeight);
   const StopMap map(stops, {60.0, 110.0, kWidth - 120.0, kHeight - 200.0});
-  drawing.text({40.0, 48.0}, stops.title().empty() ? "The round trip" : stops.title(), kTitle,
-               colours::kInk, Drawing::Side::left, true);
+  drawing.text({40.0, 48.0}, heading_of(stops), kTitle, colours::kInk, Drawing::Side::left, true);
   const double radius = radius_for(stops.size());
   if (answer.order.empty()) {
     drawing.text({40.0, 76.0}, "there is no tour to draw", kWords);
@@ -76,14 +96,19 @@ std::string tour_map(const Stops& stops, const TourAnswer& answer) {
   }
   std::string below = fmt::format("{} long, {}", told_length(stops, answer.length),
                                   counted(answer.order.size(), "stop"));
+  if (!answer.trips.empty()) below += fmt::format(" in {}", counted(answer.trips.size(), "trip"));
   if (answer.outcome == Outcome::optimal)
     below += "; proven shortest";
   else if (answer.gap)
     below += fmt::format("; at most {} above the shortest", percent(*answer.gap));
   drawing.text({40.0, 76.0}, below, kWords);
-  map.draw_loop(drawing, answer.order, colours::kBlue, width_for(stops.size()));
+  const std::vector<std::vector<std::int32_t>> trips = loops_of(answer);
+  for (std::size_t t = 0; t < trips.size(); ++t)
+    map.draw_loop(drawing, trips[t], answer.trips.empty() ? colours::kBlue : colours::of_number(t),
+                  width_for(stops.size()));
   if (radius > 0.0) map.draw_dots(drawing, radius, colours::kInk);
-  name_stops(drawing, map, stops, {answer.order}, answer.order.front(), radius);
+  name_stops(drawing, map, stops, trips, answer.order.front(), radius);
+  if (!answer.trips.empty()) tell_trips(drawing, stops, answer);
   StopMap::draw_start(drawing, map.spot(answer.order.front()), 13.0);
   map.draw_scale(drawing, {40.0, kHeight - 34.0});
   return std::move(drawing).finish();
@@ -98,9 +123,8 @@ std::string rounds_figure(const Stops& stops, const TourAnswer& answer) {
     if (all <= kMost || k < kMost / 2 || k + kMost / 2 >= all) shown.push_back(k);
   const MapGrid grid(shown.size());
   Drawing drawing(kWidth, kHeight);
-  drawing.text({40.0, 44.0},
-               (stops.title().empty() ? "The round trip" : stops.title()) + ", round by round",
-               kTitle, colours::kInk, Drawing::Side::left, true);
+  drawing.text({40.0, 44.0}, (heading_of(stops)) + ", round by round", kTitle, colours::kInk,
+               Drawing::Side::left, true);
   if (shown.size() < all)
     drawing.text({40.0, 68.0},
                  fmt::format("{} rounds; the first {} and the last {}", all, kMost / 2, kMost / 2),

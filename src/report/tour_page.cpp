@@ -7,6 +7,7 @@
 #include "base/text.hpp"
 #include "kiteknot/pages.hpp"
 #include "report/page.hpp"
+#include "report/stop_map.hpp"
 
 namespace kiteknot {
 namespace {
@@ -20,8 +21,7 @@ class TourPage {
       : stops_(stops), a_(a), page_(options) {}
 
   std::string run(std::int32_t most_stops) {
-    page_.title(fmt::format("{}: {}", stops_.title().empty() ? "The round trip" : stops_.title(),
-                            verdict()),
+    page_.title(fmt::format("{}: {}", report::heading_of(stops_), verdict()),
                 a_.order.empty()                                                    ? Tone::bad
                 : a_.outcome == Outcome::optimal || a_.outcome == Outcome::accepted ? Tone::good
                                                                                     : Tone::plain);
@@ -30,7 +30,10 @@ class TourPage {
     else
       page_.say(sentence());
     if (!a_.rounds.empty()) rounds();
-    if (!a_.order.empty()) in_order(most_stops);
+    if (!a_.trips.empty())
+      trips(most_stops);
+    else if (!a_.order.empty())
+      in_order(most_stops);
     if (a_.rounds.empty() && a_.loose && a_.loose->loops.size() > 0) cost_of_one();
     how_it_went();
     return page_.take();
@@ -53,9 +56,12 @@ class TourPage {
       case Outcome::accepted:
         return fmt::format("within {} of the shortest", percent(a_.gap.value_or(0.0)));
       case Outcome::infeasible:
-        return "there is no tour";
+        return stops_.several() ? "there are no such trips" : "there is no tour";
       default:
-        if (a_.order.empty()) return "no tour was found";
+        if (a_.order.empty()) return stops_.several() ? "no trips were found" : "no tour was found";
+        if (stops_.several())
+          return a_.way == "exact" ? "trips, not proven shortest"
+                                   : fmt::format("trips by '{}'", a_.way);
         return a_.way == "exact" ? "a tour, not proven shortest"
                                  : fmt::format("a tour by '{}'", a_.way);
     }
@@ -64,10 +70,17 @@ class TourPage {
   [[nodiscard]] std::string sentence() const {
     std::string text = fmt::format("It is {} long, over {}", long_(a_.length),
                                    counted_in(static_cast<std::int64_t>(a_.order.size()), "stop"));
-    if (a_.outcome == Outcome::optimal) return text + ", and no tour is shorter.";
+    if (stops_.several())
+      text = fmt::format("{} from {}, over {}, {} long in all", counted(a_.trips.size(), "trip"),
+                         stops_.name(a_.order.front()),
+                         counted_in(static_cast<std::int64_t>(a_.order.size()), "stop"),
+                         long_(a_.length));
+    if (a_.outcome == Outcome::optimal)
+      return text + (stops_.several() ? ": none are shorter." : ", and no tour is shorter.");
     if (a_.bound && a_.gap)
-      return text + fmt::format(". No tour is shorter than {}: at most {} could be saved.",
-                                long_(*a_.bound), percent(*a_.gap));
+      return text + fmt::format(". {} shorter than {}: at most {} could be saved.",
+                                stops_.several() ? "None are" : "No tour is", long_(*a_.bound),
+                                percent(*a_.gap));
     return text + ". Nothing is proven of it.";
   }
 
@@ -75,9 +88,33 @@ class TourPage {
     if (stops_.size() == 0)
       page_.say("There are no stops.");
     else if (a_.outcome == Outcome::infeasible)
-      page_.say("The legs that have to be there cannot all be on one round trip.");
+      page_.say(stops_.several()
+                    ? "So few trips cannot carry everything that there is."
+                    : "The legs that have to be there cannot all be on one round trip.");
     else
-      page_.say("The limits were reached first; 'chains' finds a tour at once.");
+      page_.say(stops_.several() ? "The limits were reached first; 'ruin' finds trips soon."
+                                 : "The limits were reached first; 'chains' finds a tour at once.");
+  }
+
+  void trips(std::int32_t most) {
+    page_.heading("The trips");
+    std::vector<std::vector<std::string>> rows = {{"", "carries", "length", "stops"}};
+    std::int32_t told = 0;
+    for (std::size_t t = 0; t < a_.trips.size(); ++t) {
+      const std::vector<std::int32_t>& trip = a_.trips[t];
+      std::vector<std::string> names;
+      for (const std::int32_t s : trip)
+        if (s != a_.order.front() && told++ < most) names.push_back(stops_.name(s));
+      if (names.empty()) continue;
+      std::string list = fmt::format("{}", fmt::join(names, ", "));
+      if (names.size() + 1 < trip.size())
+        list += fmt::format(" and {} more", trip.size() - 1 - names.size());
+      rows.push_back({std::to_string(t + 1), report::told_load(stops_, trip),
+                      measured(report::length_of(stops_, trip)), std::move(list)});
+    }
+    page_.table(rows, {0, 2});
+    if (told > most)
+      page_.say(fmt::format("--stops {} tells all; --result writes them.", a_.order.size()), 2);
   }
 
   void in_order(std::int32_t most) {
@@ -151,8 +188,14 @@ class TourPage {
     const auto say = [&](const std::string& text) { page_.say(text, 2); };
     if (a_.way == "exact" && a_.rounds.empty() && a_.start_length && !a_.order.empty())
       say(*a_.start_length == a_.length
-              ? "Chains of exchanged legs found this tour at once; the rest was proof."
-              : fmt::format("Chains of exchanged legs gave {} to begin with.",
+              ? (stops_.several()
+                     ? "Taking parts out and putting them back found these trips; the "
+                       "rest was proof."
+                     : "Chains of exchanged legs found this tour at once; the rest was "
+                       "proof.")
+              : fmt::format("{} gave {} to begin with.",
+                            stops_.several() ? "Taking parts out and putting them back"
+                                             : "Chains of exchanged legs",
                             long_(*a_.start_length)));
     if (a_.way == "exact") {
       std::vector<std::string> rules;
@@ -161,10 +204,12 @@ class TourPage {
         rules.push_back(fmt::format("{} of a set with an odd number of legs", a_.rules[1]));
       if (a_.rules[2] > 0)
         rules.push_back(fmt::format("{} of a set with an odd number of other sets", a_.rules[2]));
+      if (a_.load_rules > 0)
+        rules.push_back(fmt::format("{} by what sets of stops have to carry", a_.load_rules));
       if (!rules.empty()) say(fmt::format("Rules that were generated: {}.", listed(rules)));
       if (a_.root_bound && a_.rounds.empty() && !a_.order.empty() && *a_.root_bound < a_.length)
-        say(fmt::format("They alone prove that no tour is shorter than {}.",
-                        long_(*a_.root_bound)));
+        say(fmt::format("They alone prove that {} shorter than {}.",
+                        stops_.several() ? "none are" : "no tour is", long_(*a_.root_bound)));
       if (a_.legs_kept > 0)
         say(fmt::format("Of {} legs {} can be on a tour that is shorter or as short.",
                         figure(Rational(a_.legs)), figure(Rational(a_.legs_kept))));

@@ -8,6 +8,7 @@
 
 #include "base/text.hpp"
 #include "methods/tours/exact_tour.hpp"
+#include "methods/tours/find_fleet.hpp"
 #include "methods/tours/ways.hpp"
 #include "model/stops_data.hpp"
 #include "structures/tours/directed.hpp"
@@ -62,8 +63,24 @@ class Laid {
 // Why it does not; empty: it does.
 std::string refusal(const Stops& stops, const TourWay& way) {
   const std::int32_t n = stops.size();
-  if (stops.data().capacity)
-    return "the stops have loads and vehicles a capacity, which one round trip does not know";
+  if (stops.several()) {
+    constexpr std::int32_t kMostSeveral = 5000, kMostProven = 300;
+    if (!way.several)
+      return fmt::format("'{}' makes one round trip, and these stops are for several", way.name);
+    if (std::string why = methods::no_trips(stops.data()); !why.empty()) return why;
+    if (!stops.data().fixed.empty())
+      return "legs that have to be there are not kept where there are several trips";
+    if (way.name == "sweep" && !stops.data().distances.has_places())
+      return "'sweep' needs to know where the stops are, and a matrix does not tell";
+    if (n > (way.name == "exact" ? kMostProven : kMostSeveral))
+      return fmt::format(
+          "{} stops are more than the {} that '{}' takes where there are several "
+          "trips",
+          n, way.name == "exact" ? kMostProven : kMostSeveral, way.name);
+    return {};
+  }
+  if (!way.one)
+    return fmt::format("'{}' makes several trips, and these stops are for one", way.name);
   if (stops.directed() && !way.directed)
     return fmt::format("lengths differ there and back, which '{}' does not take", way.name);
   if (way.name == "exact" && n > kMostExactStops)
@@ -84,6 +101,8 @@ void check(const Stops& stops, const TourOptions& options, const TourWay& way) {
   if (options.first < 0 || options.first >= std::max(n, 1))
     throw UsageError("the tour is to start at a stop that is not there");
   if (options.start.empty()) return;
+  if (stops.several())
+    throw UsageError("a tour to begin with is one, and these stops are for several");
   std::vector<char> seen(static_cast<std::size_t>(n), 0);
   bool fine = options.start.size() == static_cast<std::size_t>(n);
   for (const std::int32_t s : options.start)
@@ -364,6 +383,11 @@ const TourWay& tour_way(const std::string& name) {
 
 TourAnswer find_tour(const Stops& stops, const TourOptions& options) {
   check(stops, options, tour_way(options.way));
+  if (stops.several()) {
+    if (options.in_rounds)
+      throw UsageError("rounds are shown of one round trip, and these stops are for several");
+    return methods::find_trips(stops, options);
+  }
   return Finder(stops, options).run();
 }
 

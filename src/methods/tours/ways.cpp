@@ -11,10 +11,13 @@ namespace kiteknot {
 
 const std::vector<TourWay>& tour_ways() {
   static const std::vector<TourWay> ways = {
-      {"exact", "the shortest, with its proof", true, true},
+      {"exact", "the shortest, with its proof", true, true, true, true},
+      {"ruin", "several trips: parts taken out and put back, again and again", true, true, false,
+       true},
+      {"sweep", "several trips: filled one by one around the gate", true, false, false, true},
       {"chains", "chains of exchanged legs, and kicks", true, true},
       {"exchange", "single exchanges and moves, until none pays", false, false},
-      {"savings", "legs by what they save over single visits", false, false},
+      {"savings", "legs by what they save over single visits", false, false, true, true},
       {"tree", "around a short tree whose odd ends are paired", false, false},
       {"legs", "the shortest legs that fit", false, false},
       {"farthest", "puts in the farthest stop, where it fits best", true, false},
