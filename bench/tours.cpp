@@ -1,6 +1,7 @@
 // Round trips: how soon they are proven, and how near to a bound each way to a tour comes. A page
 // of Markdown. Usage: bench_tours exact [STOPS]   proofs; only families of so many stops
 //        bench_tours ways [STOPS]    ways to a tour
+//        bench_tours fleets [STOPS]  several trips with loads
 
 #include <algorithm>
 #include <cmath>
@@ -148,7 +149,7 @@ void ways(std::int32_t only) {
               .value;
     for (const TourWay& way : tour_ways()) {
       const bool square = way.name == "farthest" || way.name == "cheapest" || way.name == "nearby";
-      if (way.name == "exact" || (square && n > 10'000)) continue;
+      if (way.name == "exact" || !way.one || (square && n > 10'000)) continue;
       const TourAnswer a = way.name == "chains" ? best : run(way.name);
       std::cout << fmt::format("| {} | {} | {}{:.2f} % | {:.2f} |\n", n, way.name,
                                certain ? "" : "~", 100.0 * (a.length.to_double() / bound - 1.0),
@@ -158,11 +159,70 @@ void ways(std::int32_t only) {
   }
 }
 
+// Loads from 1 to 20, and a capacity of which the trips use 95 % in all; the gate is drawn like the
+// other stops.
+Stops loaded(std::int32_t count, std::int32_t trips, std::uint64_t seed) {
+  Random random(seed);
+  std::string text = "name,x,y,load\n";
+  std::int64_t all = 0;
+  for (std::int32_t k = 0; k < count; ++k) {
+    const std::int64_t load = k == 0 ? 0 : random.between(1, 20);
+    all += load;
+    text +=
+        fmt::format("S{},{},{},{}\n", k, random.between(0, 1000), random.between(0, 1000), load);
+  }
+  const double capacity = std::ceil(static_cast<double>(all) / trips / 0.95);
+  return Stops::parse(text, "made up").value().in_trips(capacity);
+}
+
+void fleets(std::int32_t only) {
+  const double unit = bench::unit_seconds();
+  constexpr int kSeeds = 5;
+  constexpr double kSeconds = 60.0;
+  std::cout << fmt::format(
+      "\n## Several trips with loads, proven (scripts/bench tours fleets)\n\nOne core; a unit is "
+      "{:.2f} s (see above). Stops count the gate; trips are what the loads need at least. Five "
+      "draws each, at most {:.0f} s; ways against the proven or best trips, on average, `ruin` for "
+      "as long as it takes by itself.\n\n| stops | trips | proven | median s | worst s | median "
+      "units | root open | median branches | worst gap | savings | sweep | ruin |\n| --- | --- | "
+      "--- | --- | --- | --- | --- | --- | --- | --- | --- | --- |\n",
+      unit, kSeconds);
+  for (const auto& [n, trips] :
+       {std::pair{20, 3}, {30, 3}, {30, 4}, {30, 6}, {40, 4}, {40, 6}, {50, 5}, {60, 4}, {60, 6}}) {
+    if (only != 0 && n != only) continue;
+    std::vector<double> seconds, nodes, root;
+    double worst = 0.0, above[3] = {0.0, 0.0, 0.0};
+    int proven = 0;
+    for (int seed = 1; seed <= kSeeds; ++seed) {
+      const Stops stops =
+          loaded(n, trips, static_cast<std::uint64_t>(1000 * n + 10 * trips + seed));
+      const TourAnswer a = find_tour(stops, {.seconds = kSeconds});
+      seconds.push_back(a.seconds);
+      nodes.push_back(static_cast<double>(a.nodes));
+      if (a.root_bound) root.push_back(100.0 * (1.0 - (*a.root_bound / a.length).to_double()));
+      if (a.outcome == Outcome::optimal) ++proven;
+      worst = std::max(worst, 100.0 * a.gap.value_or(1.0));
+      for (const auto& [k, way] : {std::pair{0, "savings"}, {1, "sweep"}, {2, "ruin"}})
+        above[k] += 100.0 * ((find_tour(stops, {.way = way}).length / a.length).to_double() - 1.0);
+    }
+    std::cout << fmt::format(
+        "| {} | {} | {} of {} | {:.2f} | {:.2f} | {:.1f} | {:.2f} % | {:.0f} | {} | {:.1f} % | "
+        "{:.1f} % | {:.2f} % |\n",
+        n, trips, proven, kSeeds, median(seconds),
+        *std::max_element(seconds.begin(), seconds.end()), median(seconds) / unit, median(root),
+        median(nodes), proven == kSeeds ? std::string() : fmt::format("{:.2f} %", worst),
+        above[0] / kSeeds, above[1] / kSeeds, above[2] / kSeeds);
+    std::cout.flush();
+  }
+}
+
 }  // namespace
 
 int main(int count, char** arguments) {
   const std::string part = count > 1 ? arguments[1] : "all";
   const std::int32_t only = count > 2 ? std::atoi(arguments[2]) : 0;
-  if (part != "ways") exact(only);
-  if (part != "exact") ways(only);
+  const bool all = part == "all";
+  if (all || part == "exact") exact(only);
+  if (all || part == "ways") ways(only);
+  if (all || part == "fleets") fleets(only);
 }

@@ -25,6 +25,7 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
     SearchArguments search;
     std::vector<std::string> methods;
     std::string other, map, figure;
+    TripsArguments trips;
   };
   const auto a = std::make_shared<Arguments>();
   a->model.add_to(*command);
@@ -39,14 +40,17 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
   for (const TourWay& way : tour_ways())
     known += (way.name == tour_ways().front().name ? "" : ", ") + way.name;
   command->add_option("--methods", a->methods, "which of: " + known)->delimiter(',');
+  a->trips.add_to(*command);
   a->search.add_to(*command);
   return [a]() -> int {
     if (!a->other.empty() || a->model.file.ends_with(".json"))
       return compare_saved(a->model.file, a->other);
     if (is_stops(a->model.file))
-      return compare_ways(a->model.file, a->methods, a->search, a->map, a->figure);
-    if (!a->map.empty() || !a->figure.empty())
-      throw CommandLineError("--map and --figure are for files of stops");
+      return compare_ways(a->model.file, a->methods, a->search, a->trips, a->map, a->figure);
+    if (!a->map.empty() || !a->figure.empty() || a->trips.capacity > 0.0 || a->trips.trips > 0 ||
+        !a->trips.from.empty())
+      throw CommandLineError(
+          "--map, --figure, --capacity, --trips and --from are for files of stops");
     std::vector<std::string> methods = a->methods;
     if (methods.empty())
       for (const auto& m : all_methods()) methods.push_back(m->name());

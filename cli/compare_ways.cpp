@@ -15,7 +15,7 @@ bool is_stops(const std::string& file) {
 }
 
 int compare_ways(const std::string& file, const std::vector<std::string>& ways,
-                 const SearchArguments& search, const std::string& map,
+                 const SearchArguments& search, const TripsArguments& trips, const std::string& map,
                  const std::string& progress) {
   need_apart({{"--map", map}, {"--figure", progress}}, {file});
   need_drawing_name("--map", map);
@@ -25,7 +25,7 @@ int compare_ways(const std::string& file, const std::vector<std::string>& ways,
     } catch (const UsageError& e) {
       throw CommandLineError(e.what());
     }
-  const Stops stops = read_stops(file);
+  const Stops stops = trips.of(read_stops(file));
   const SolveOptions wishes = search.options();
   if (!map.empty()) need_a_map(stops);
   ShortLine line(false);

@@ -123,6 +123,7 @@ class Story {
          "compare stops.csv");
     std::vector<TourAnswer> ways;
     for (const TourWay& way : tour_ways()) {
+      if (!takes(way, stops)) continue;
       options.way = way.name;
       options.with_bound = false;
       ways.push_back(find_tour(stops, options));
@@ -133,6 +134,20 @@ class Story {
          "By bicycle the way west takes longer than the way back: minutes, one way and the other.",
          "tour wind.csv --stops 5");
     print(tour_page(wind, find_tour(wind), page_, 5));
+
+    constexpr double kVan = 64.0;  // rolls
+    step("Two vans", "Every stop waits for some rolls of rope, and a van takes 64.",
+         "tour stops.csv --from Gate --capacity 64 --trips 2");
+    const Stops vans = stops.in_trips(kVan, 2, stops.find("Gate"));
+    print(tour_page(vans, find_tour(vans), page_));
+
+    const Model day = load("day.knot");
+    step(
+        "A tour as one rule of many",
+        "One van, 24 kilometres, and stops may be left out: which of them, so that most is brought "
+        "out? The tour\nis a rule of a model, like any other.",
+        "solve day.knot");
+    print(answer_page(solve(day), page_));
   }
 
   // A plan is believed after it was questioned.

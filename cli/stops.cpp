@@ -12,13 +12,25 @@ Stops read_stops(const std::string& file) {
   return std::move(read).value();
 }
 
-Stops in_trips(const Stops& stops, double capacity, std::int32_t trips, const std::string& from) {
+void TripsArguments::add_to(CLI::App& command, bool with_from) {
+  command
+      .add_option("--capacity", capacity,
+                  "of stops: several trips from one, each with loads of at most so much "
+                  "(column load)")
+      ->check(a_figure(false));
+  command.add_option("--trips", trips, "of stops: at most so many trips; any number if not said")
+      ->check(CLI::Range(1, 1'000'000));
+  if (with_from)
+    command.add_option("--from", from, "of stops: where trips start; the first if not said");
+}
+
+Stops TripsArguments::of(const Stops& stops) const {
   if (!stops.several() && capacity == 0.0) {
     if (trips > 0) throw CommandLineError("--trips needs what a trip may carry: --capacity");
     return stops;
   }
   try {
-    const std::int32_t gate = !from.empty() ? stops.find(from) : stops.several() ? stops.gate() : 0;
+    const std::int32_t gate = !from.empty() ? stops.find(from) : std::max(stops.gate(), 0);
     return stops.in_trips(capacity > 0.0 ? capacity : stops.capacity(), trips, gate);
   } catch (const UsageError& e) {
     throw CommandLineError(e.what());

@@ -7,12 +7,17 @@ namespace kiteknot::cli {
 namespace {
 
 struct TourArguments {
-  std::string file, by = "exact", from, start, map, rounds, relaxed, tour, result;
-  std::int32_t random = 0, stops = 60, trips = 0;
+  std::string file, scenario, by = "exact", start, map, rounds, relaxed, tour, result;
+  std::int32_t random = 0, stops = 60;
+  TripsArguments trips;
   std::uint64_t seed = 1;
-  double seconds = 0.0, gap = 0.0, capacity = 0.0;
+  double seconds = 0.0, gap = 0.0;
   bool in_rounds = false, quiet = false;
 };
+
+bool is_model(const std::string& file) {
+  return file.ends_with(".knot");
+}
 
 Stops stops_of(const TourArguments& a) {
   if (a.random > 0 && !a.file.empty())
@@ -21,6 +26,40 @@ Stops stops_of(const TourArguments& a) {
   if (a.file.empty())
     throw CommandLineError("a file of stops was expected, or --random N for made-up ones");
   return read_stops(a.file);
+}
+
+// What was found by stops has to stand as a plan of the model, to the last digit.
+void need_as_stated(const Model& model, const TourAnswer& answer) {
+  const PlanReport report = check_exactly(model, plan_of(model, answer));
+  if (!report.feasible || !report.goal || *report.goal != answer.length)
+    throw std::logic_error("a tour is not what the model says it is");
+}
+
+// A model that asks for more than the shortest tour: it is solved as it stands.
+int solve_model(const Model& model, const ModelTour& tour, const TourArguments& a) {
+  if (a.by != "exact" || a.in_rounds || !a.rounds.empty() || !a.relaxed.empty() ||
+      !a.start.empty() || !a.tour.empty() || !a.trips.from.empty())
+    throw CommandLineError(
+        model.title() +
+        " asks for more than the shortest tour over all stops, so it is solved as a model: of the "
+        "options only --seconds, --gap, --map, --result and --quiet go with it");
+  SearchArguments search;
+  search.seconds = a.seconds;
+  search.gap = a.gap;
+  search.seed = a.seed;
+  LiveLine line(model, a.quiet);
+  const Result result = solve(model, search.options(), &line);
+  line.finish();
+  Outputs outputs;
+  if (!a.quiet) outputs.attempt([&] { print(answer_page(result, page_options())); });
+  if (!a.result.empty()) outputs.attempt([&] { write_result(a.result, result); });
+  if (!a.map.empty() && !result.has_plan())
+    print_error("there is no tour, so " + a.map + " was not drawn");
+  else if (!a.map.empty())
+    outputs.attempt([&] {
+      write_drawing(a.map, tour_map(tour.stops, tour_of(model, *result.plan, result.outcome)));
+    });
+  return outputs.end(exit_code(result.outcome));
 }
 
 int run(const TourArguments& a) {
@@ -33,7 +72,24 @@ int run(const TourArguments& a) {
               {"--tour", a.tour},
               {"--result", a.result}},
              {a.file, a.start});
-  const Stops stops = in_trips(stops_of(a), a.capacity, a.trips, a.from);
+  std::optional<Model> model;
+  std::optional<ModelTour> asked;
+  if (is_model(a.file)) {
+    if (a.trips.capacity > 0.0 || a.trips.trips > 0 || a.random > 0)
+      throw CommandLineError(
+          "--capacity, --trips and --random are for stops; a model states what trips there are");
+    model = ModelArguments{a.file, a.scenario, {}}.load();
+    try {
+      asked = tour_of(*model);
+    } catch (const UsageError& e) {
+      throw CommandLineError(e.what());
+    }
+    if (!a.map.empty()) need_a_map(asked->stops);
+    if (!asked->nothing_else) return solve_model(*model, *asked, a);
+  } else if (!a.scenario.empty()) {
+    throw CommandLineError("--scenario is for models");
+  }
+  const Stops stops = asked ? asked->stops : a.trips.of(stops_of(a));
   if (stops.several() && !a.tour.empty())
     throw CommandLineError("--tour writes one round trip; several are written by --result");
   if (!a.map.empty() || !a.rounds.empty() || !a.relaxed.empty()) need_a_map(stops);
@@ -48,6 +104,7 @@ int run(const TourArguments& a) {
   options.gap = a.gap;
   options.seed = a.seed;
   options.stop = wishes.stop;
+  if (asked) options.first = asked->first;
   options.in_rounds = a.in_rounds || !a.rounds.empty();
   if (options.in_rounds && a.by != "exact")
     throw CommandLineError("rounds are a way to the exact answer; they do not go with --by " +
@@ -59,12 +116,13 @@ int run(const TourArguments& a) {
   };
   if (!a.start.empty()) options.start = read_tour(a.start, stops).value();
   try {
-    if (!a.from.empty() && !stops.several()) options.first = stops.find(a.from);
+    if (!a.trips.from.empty() && !stops.several()) options.first = stops.find(a.trips.from);
     answer = find_tour(stops, options);
   } catch (const UsageError& e) {
     throw CommandLineError(e.what());
   }
   line.finish();
+  if (model && !answer.order.empty()) need_as_stated(*model, answer);
   Outputs outputs;
   if (!a.quiet) outputs.attempt([&] { print(tour_page(stops, answer, page_options(), a.stops)); });
   if (!a.result.empty())
@@ -94,19 +152,15 @@ Run add_tour(CLI::App& app, CLI::App*& command) {
       "tour", "the shortest round trip over stops, with its proof; or a good one, soon");
   const auto a = std::make_shared<TourArguments>();
   command->add_option("FILE", a->file,
-                      "the stops: CSV of names with x, y or lat, lon; a CSV matrix of lengths; or "
-                      "TSPLIB");
+                      "the stops: CSV of names with x, y or lat, lon; a CSV matrix of lengths; "
+                      "TSPLIB; or a model (.knot) with one tour rule");
+  command->add_option("--scenario", a->scenario, "of a model: with the changes of this scenario");
   std::string known;
   for (const TourWay& way : tour_ways()) known += (known.empty() ? "" : ", ") + way.name;
   command->add_option("--by", a->by, "which way: " + known + "; exact if not said");
-  command->add_option("--from", a->from,
-                      "the stop where the telling starts; the first if not said");
-  command
-      ->add_option("--capacity", a->capacity,
-                   "several trips from that stop, each with loads of at most so much (column load)")
-      ->check(a_figure(true));
-  command->add_option("--trips", a->trips, "at most so many trips; any number if not said")
-      ->check(CLI::Range(1, 1'000'000));
+  command->add_option("--from", a->trips.from,
+                      "the stop where the telling, or every trip, starts; the first if not said");
+  a->trips.add_to(*command, false);
   command->add_option("--start", a->start, "a tour to begin with (TSPLIB)");
   command
       ->add_option("--seconds", a->seconds,

@@ -11,6 +11,7 @@
 #include "kiteknot/generator.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/model.hpp"
+#include "kiteknot/model_tour.hpp"
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/pages.hpp"
 #include "kiteknot/plan.hpp"

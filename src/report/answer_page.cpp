@@ -368,7 +368,10 @@ class AnswerPage {
   void relaxation() {
     const double value = *r_.relaxed.value;
     if (!std::isfinite(value)) return;  // beyond what doubles can say
-    if (r_.relaxed.integral) {
+    const bool same =
+        !r_.has_plan() || !r_.goals[0].value ||
+        std::abs(r_.goals[0].value->to_double() - value) <= 1e-6 * std::max(1.0, std::abs(value));
+    if (r_.relaxed.integral && same) {
       page_.say(fmt::format("Relaxed, the goal is {} too: the decisions came out whole by "
                             "themselves, so little branching was needed.",
                             figure(value)),

@@ -30,13 +30,17 @@ void name_stops(Drawing& drawing, const StopMap& map, const Stops& stops,
         labels.keep_clear_of(map.spot(loop[k]), map.spot(loop[k + 1 == loop.size() ? 0 : k + 1]));
   if (stops.size() > 0)
     labels.place(drawing, map.spot(first), 14.0, stops.name(first), kSize + 1.0, true, true);
-  // What no leg crosses first.
+  // What no leg crosses first. Of several trips with what is to be carried.
+  const auto words = [&](std::int32_t s) {
+    return stops.several() ? fmt::format("{} {}", stops.name(s), figure(stops.load(s)))
+                           : stops.name(s);
+  };
   std::vector<std::int32_t> left;
   for (std::int32_t s = 0; s < stops.size() && all; ++s)
-    if (s != first && !labels.place(drawing, map.spot(s), radius, stops.name(s), kSize, false))
+    if (s != first && !labels.place(drawing, map.spot(s), radius, words(s), kSize, false))
       left.push_back(s);
   for (const std::int32_t s : left)
-    labels.place(drawing, map.spot(s), radius, stops.name(s), kSize, true);
+    labels.place(drawing, map.spot(s), radius, words(s), kSize, true);
 }
 
 // The rule that rules the loops out, with as many of their names as the room takes.

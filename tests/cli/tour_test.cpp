@@ -85,7 +85,16 @@ TEST_CASE("tour tells what is wrong in one line", "[cli][tour]") {
            "NAME : vans\nTYPE : CVRP\nDIMENSION : 3\nCAPACITY : 5\nEDGE_WEIGHT_TYPE : EUC_2D\n"
            "NODE_COORD_SECTION\n1 0 0\n2 1 0\n3 0 1\nDEMAND_SECTION\n1 0\n2 3\n3 4\n"
            "DEPOT_SECTION\n1\n-1\nEOF\n");
-  CHECK(has(complaint(vans, 2), "vehicles a capacity, which one round trip does not know"));
+  CHECK(has(complaint(vans + " --by chains", 2), "'chains' makes one round trip"));
+  CHECK(has(complaint(vans + " --tour x.tour", 2), "--tour writes one round trip"));
+  CHECK(has(complaint(vans + " --capacity 3", 2), "3 alone has 4 to carry"));
+  CHECK(has(complaint(stops + " --trips 2", 2), "--trips needs what a trip may carry"));
+  CHECK(has(complaint(stops + " --scenario shorter", 2), "--scenario is for models"));
+  CHECK(has(complaint(in_demo("crate.knot"), 2), "has no tour rule that holds"));
+  CHECK(has(complaint(in_demo("day.knot") + " --by chains", 2), "is solved as a model"));
+  const Ran two = run("tour " + vans);
+  CHECK(two.code == 0);
+  CHECK(has(two.out, "2 trips from 1, over 3 stops, 4 long in all: none are shorter."));
   const Ran late = run("tour --random 400 --seconds 0.01");
   CHECK(late.code == 6);
   CHECK(has(late.out, "not proven shortest"));
@@ -111,4 +120,28 @@ TEST_CASE("compare lays the ways to a tour side by side", "[cli][tour]") {
   CHECK(has(wrong.err, "there is no way called 'greedy'"));
   CHECK(run("compare " + in_demo("crate.knot") + " --map x.svg").code == 2);
   CHECK(run("compare " + in_demo("wind.csv") + " --map x.svg").code == 2);
+}
+
+TEST_CASE("two vans share the bay, and a model's tour is one of its rules", "[cli][tour]") {
+  const std::string map = (scratch() / "vans.svg").string(),
+                    result = (scratch() / "vans.json").string();
+  const Ran r = run("tour " + in_demo("stops.csv") + " --from Gate --capacity 64 --trips 2 --map " +
+                    map + " --result " + result);
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "2 trips from Gate, over 42 stops, 57.139 long in all: none are shorter."));
+  CHECK(has(slurp(map), "carries 45 of 64, 27.372 long"));
+  const Json document = Json::parse(slurp(result));
+  CHECK(document["outcome"] == "optimal");
+  CHECK(document["trips"].size() == 2);
+  CHECK(document["trips"][0]["load"] == 45);
+  CHECK(document["trips"][0]["stops"][0] == "Gate");
+  const Ran ways = run("compare " + in_demo("stops.csv") + " --from Gate --capacity 64 --trips 2");
+  CHECK(ways.code == 0);
+  CHECK(has(ways.out, "ruin"));
+  CHECK_FALSE(has(ways.out, "chains"));
+  const Ran day = run("tour " + in_demo("day.knot") + " --map " + map);
+  CHECK(day.code == 0);
+  CHECK(has(day.out, "rolls is 43, and no plan reaches more."));
+  CHECK(has(day.out, "trip   20 stops   Gate, Rope Shed"));
+  CHECK(has(slurp(map), "Lantern Quay"));
 }

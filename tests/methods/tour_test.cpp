@@ -160,6 +160,7 @@ TEST_CASE("every way gives a tour, and none shorter than the shortest", "[method
   const TourAnswer best = find_tour(stops);
   REQUIRE(best.outcome == Outcome::optimal);
   for (const TourWay& way : tour_ways()) {
+    if (!way.one) continue;
     CAPTURE(way.name);
     const TourAnswer a = find_tour(stops, {.way = way.name});
     CHECK(visits_all(stops, a.order));
@@ -177,6 +178,7 @@ TEST_CASE("every way gives a tour, and none shorter than the shortest", "[method
   const TourAnswer shortest = find_tour(directed);
   REQUIRE(shortest.outcome == Outcome::optimal);
   for (const TourWay& way : tour_ways()) {
+    if (!way.one) continue;
     CAPTURE(way.name);
     if (!way.directed) {
       CHECK_THROWS_AS(find_tour(directed, {.way = way.name}), UsageError);

@@ -335,6 +335,8 @@ MeaningPtr Resolver::number_of(const Node& node) {
 MeaningPtr Resolver::apply(const Node& node) {
   MeaningPtr m = make_meaning(Op::apply, node.at);
   m->text = node.text;
+  if (node.text == "distance" && node.args.size() != 1)
+    fail(node.at, "a distance has three parts: distance(a, b, plane), or earth");
   for (const NodePtr& arg : node.args) {
     m->args.push_back(expression(*arg));
     m->has_decisions = m->has_decisions || m->args.back()->has_decisions;
@@ -361,8 +363,6 @@ MeaningPtr Resolver::apply(const Node& node) {
     if (!m->is_figure()) fail(node.at, "a distance is taken between rows of data");
     return m;
   }
-  if (node.text == "distance" && m->args.size() != 1)
-    fail(node.at, "a distance has three parts: distance(a, b, plane), or earth");
   const Named named = names_.find(node.text, node.at);
   if (!named.curve) fail(node.at, messages::no_curve(node.text, names_.known_curves()));
   need_one();

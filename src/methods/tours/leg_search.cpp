@@ -13,10 +13,10 @@ using tours::StopRow;
 constexpr double kFraction = 0.02;  // by which a point with fractions has to break a row
 
 mip::LinearRow linear(const StopRow& row, const std::vector<Leg>& legs, tours::LegCounts& counts) {
-  mip::LinearRow linear{{}, static_cast<double>(row.at_least), mip::kInf, true};
-  counts.each(row, legs, [&](Index k, Index times) {
+  mip::LinearRow linear{{}, 0.0, mip::kInf, true};
+  linear.lower = static_cast<double>(counts.shorter(row, legs, [&](Index k, Index times) {
     linear.entries.push_back({k, static_cast<double>(times)});
-  });
+  }));
   return linear;
 }
 

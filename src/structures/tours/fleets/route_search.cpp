@@ -7,13 +7,24 @@
 namespace kiteknot::structures::tours {
 namespace {
 
-constexpr double kLess = 1e-9;  // what does not shorten by more is no gain
+// What does not shorten by more is no gain: sums of legs are off in their last places.
+double least_gain(const Fleet& fleet) {
+  constexpr double kShare = 1e-11;
+  double longest = 0.0;
+  for (Index s = 0; s < fleet.size(); ++s)
+    longest = std::max({longest, fleet.distances(fleet.gate, s), fleet.distances(s, fleet.gate)});
+  return kShare * longest;
+}
 
 // Looks at moves of one stop beside another, and makes those that pay.
 class RouteSearch {
  public:
   RouteSearch(const Fleet& fleet, Routes& routes)
-      : fleet_(fleet), d_(fleet.distances), routes_(routes), both_ways_(d_.symmetric()) {
+      : fleet_(fleet),
+        d_(fleet.distances),
+        routes_(routes),
+        both_ways_(d_.symmetric()),
+        less_(least_gain(fleet)) {
     if (static_cast<Index>(routes_.size()) < fleet_.most) routes_.emplace_back();
     place_.resize(at(fleet.size()));
     route_.assign(at(fleet.size()), -1);
@@ -85,7 +96,7 @@ class RouteSearch {
       for (const bool turned : {false, true}) {
         if (turned && !both_ways_) continue;
         const double cost = turned ? d_(left, last) + d_(u, right) : d_(left, u) + d_(last, right);
-        if (cost - gap >= freed - kLess) continue;
+        if (cost - gap >= freed - less_) continue;
         std::vector<Index> moved(route.begin() + static_cast<std::ptrdiff_t>(k),
                                  route.begin() + static_cast<std::ptrdiff_t>(k + at(count)));
         if (turned) std::reverse(moved.begin(), moved.end());
@@ -114,7 +125,7 @@ class RouteSearch {
     const Index pu = before(u), qu = after(u), pv = before(v), qv = after(v);
     const double now = d_(pu, u) + d_(u, qu) + d_(pv, v) + d_(v, qv);
     const double then = d_(pu, v) + d_(v, qu) + d_(pv, u) + d_(u, qv);
-    if (then >= now - kLess) return false;
+    if (then >= now - less_) return false;
     std::swap(routes_[at(a)][at(place_[at(u)])], routes_[at(b)][at(place_[at(v)])]);
     note(a);
     note(b);
@@ -135,7 +146,7 @@ class RouteSearch {
     if (one <= fleet_.capacity && other <= fleet_.capacity) {
       const double now = d_(u, after(u)) + d_(before(v), v);
       const double then = d_(u, v) + d_(before(v), after(u));
-      if (then < now - kLess) {
+      if (then < now - less_) {
         std::vector<Index> tail(first.begin() + static_cast<std::ptrdiff_t>(ku), first.end());
         first.resize(ku);
         first.insert(first.end(), second.begin() + static_cast<std::ptrdiff_t>(kv), second.end());
@@ -152,7 +163,7 @@ class RouteSearch {
       return false;
     const double now = d_(u, after(u)) + d_(v, after(v));
     const double then = d_(u, v) + d_(after(u), after(v));
-    if (then >= now - kLess) return false;
+    if (then >= now - less_) return false;
     std::vector<Index> joined(first.begin(), first.begin() + static_cast<std::ptrdiff_t>(ku));
     joined.insert(joined.end(), second.rend() - static_cast<std::ptrdiff_t>(kv + 1), second.rend());
     std::vector<Index> rest(first.rbegin(), first.rend() - static_cast<std::ptrdiff_t>(ku));
@@ -169,7 +180,7 @@ class RouteSearch {
     if (place_[at(u)] > place_[at(v)]) std::swap(u, v);
     const double now = d_(u, after(u)) + d_(v, after(v));
     const double then = d_(u, v) + d_(after(u), after(v));
-    if (then >= now - kLess) return false;
+    if (then >= now - less_) return false;
     auto& route = routes_[at(route_[at(u)])];
     std::reverse(route.begin() + place_[at(u)] + 1, route.begin() + place_[at(v)] + 1);
     note(route_[at(u)]);
@@ -181,7 +192,7 @@ class RouteSearch {
     const auto empty = std::ranges::find_if(routes_, [](const auto& r) { return r.empty(); });
     if (empty == routes_.end() || routes_[at(route_[at(u)])].size() < 2) return false;
     const double freed = d_(before(u), u) + d_(u, after(u)) - d_(before(u), after(u));
-    if (d_(fleet_.gate, u) + d_(u, fleet_.gate) >= freed - kLess) return false;
+    if (d_(fleet_.gate, u) + d_(u, fleet_.gate) >= freed - less_) return false;
     const Index from = route_[at(u)];
     auto& route = routes_[at(from)];
     route.erase(route.begin() + place_[at(u)]);
@@ -195,6 +206,7 @@ class RouteSearch {
   const Distances& d_;
   Routes& routes_;
   bool both_ways_;
+  double less_;
   std::vector<Index> place_, route_;  // by stops
   std::vector<std::int64_t> loads_;   // by routes
 };
@@ -203,6 +215,7 @@ class RouteSearch {
 
 void improve_each(const Fleet& fleet, Routes& routes) {
   const Distances& d = fleet.distances;
+  const double less = least_gain(fleet);
   for (auto& route : routes) {
     const auto n = route.size();
     const auto stop = [&](std::size_t k) { return k == 0 || k > n ? fleet.gate : route[k - 1]; };
@@ -213,7 +226,7 @@ void improve_each(const Fleet& fleet, Routes& routes) {
         for (std::size_t j = i + 2; j <= n; ++j) {
           const double now = d(stop(i), stop(i + 1)) + d(stop(j), stop(j + 1));
           const double then = d(stop(i), stop(j)) + d(stop(i + 1), stop(j + 1));
-          if (then >= now - kLess) continue;
+          if (then >= now - less) continue;
           std::reverse(route.begin() + static_cast<std::ptrdiff_t>(i),
                        route.begin() + static_cast<std::ptrdiff_t>(j));
           moved = true;
@@ -226,7 +239,7 @@ void improve_each(const Fleet& fleet, Routes& routes) {
             if (j + 1 >= i && j < i + count) continue;
             const double cost =
                 d(stop(j), stop(i)) + d(stop(i + count - 1), stop(j + 1)) - d(stop(j), stop(j + 1));
-            if (cost >= freed - kLess) continue;
+            if (cost >= freed - less) continue;
             const auto begin = route.begin();
             const auto first = static_cast<std::ptrdiff_t>(i - 1);
             const auto last = first + static_cast<std::ptrdiff_t>(count);
