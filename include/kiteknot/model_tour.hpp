@@ -8,7 +8,9 @@
 namespace kiteknot {
 
 struct ModelTour {
-  Stops stops;       ///< what the first goal charges for each leg as lengths; infinite: no such leg
+  /// With what the first goal charges for each leg as lengths, or the first rule that counts legs
+  /// where the goal does not; infinite: there is no such leg.
+  Stops stops;
   std::string rule;  ///< its name
   std::int32_t first = 0;  ///< where the telling starts
   /// The model asks for the shortest tour over all stops and for nothing else, and any two stops

@@ -100,6 +100,8 @@ std::string tour_map(const Stops& stops, const TourAnswer& answer) {
   }
   std::string below = fmt::format("{} long, {}", told_length(stops, answer.length),
                                   counted(answer.order.size(), "stop"));
+  const std::size_t left_out = static_cast<std::size_t>(stops.size()) - answer.order.size();
+  if (left_out > 0) below += fmt::format(", {} left out", left_out);
   if (!answer.trips.empty()) below += fmt::format(" in {}", counted(answer.trips.size(), "trip"));
   if (answer.outcome == Outcome::optimal)
     below += "; proven shortest";
@@ -111,6 +113,12 @@ std::string tour_map(const Stops& stops, const TourAnswer& answer) {
     map.draw_loop(drawing, trips[t], answer.trips.empty() ? colours::kBlue : colours::of_number(t),
                   width_for(stops.size()));
   if (radius > 0.0) map.draw_dots(drawing, radius, colours::kInk);
+  // Those left out are hollow.
+  std::vector<char> visited(static_cast<std::size_t>(stops.size()), 0);
+  for (const std::int32_t s : answer.order) visited[static_cast<std::size_t>(s)] = 1;
+  for (std::int32_t s = 0; s < stops.size() && radius > 0.0; ++s)
+    if (visited[static_cast<std::size_t>(s)] == 0)
+      drawing.dot(map.spot(s), radius, colours::kPaper, colours::kInk);
   name_stops(drawing, map, stops, trips, answer.order.front(), radius);
   if (!answer.trips.empty()) tell_trips(drawing, stops, answer);
   StopMap::draw_start(drawing, map.spot(answer.order.front()), 13.0);

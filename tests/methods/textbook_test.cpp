@@ -81,6 +81,8 @@ class Textbook {
         for (const Condition& part : c.parts) held += truth(part);
         return both(at_most_truth(held, c.most), at_most_truth(-held, -c.least));
       }
+      case K::tour:
+        break;  // none is drawn
     }
     return 0;
   }

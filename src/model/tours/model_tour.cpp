@@ -31,16 +31,36 @@ const TourRule& rule_of(const ModelData& m) {
   return *m.rules[place_of_rule(m)]->conditions[0].trips;
 }
 
-// What the first goal charges for each decision; what is no sum is left out (`all`: nothing was).
-std::vector<Rational> charges(const ModelData& m, bool& all) {
+// What the first goal charges for each decision, or the first rule that counts the legs, where the
+// goal does not; what is no sum is left out. `all`: it is the goal's, and nothing was.
+std::vector<Rational> charges(const ModelData& m, const TourRule& rule, bool& all) {
   std::vector<Rational> charge(at(m.num_decisions));
+  const auto take = [&](const std::vector<Expression::Term>& terms) {
+    bool legs = false;
+    for (const auto& t : terms) {
+      if (t.decision >= m.num_decisions) continue;
+      charge[at(t.decision)] = t.coefficient;
+      legs = legs || (t.decision >= rule.legs->first &&
+                      t.decision < rule.legs->first + rule.legs->index.count);
+    }
+    return legs;
+  };
   all = m.goals.size() == 1 && m.goals[0].expression.is_linear();
-  if (m.goals.empty()) return charge;
   Collector collector(m, [&](const auto&) { return m.num_decisions; });
-  const LinearForm form = collector.collect(m.goals[0].expression);
-  all = all && form.constant.is_zero() && m.goals[0].sense == Sense::minimize;
-  for (const auto& t : form.terms)
-    if (t.decision < m.num_decisions) charge[at(t.decision)] = t.coefficient;
+  if (!m.goals.empty()) {
+    const LinearForm form = collector.collect(m.goals[0].expression);
+    all = all && form.constant.is_zero() && m.goals[0].sense == Sense::minimize;
+    if (take(form.terms)) return charge;
+  }
+  all = false;
+  for (std::size_t r = 0; r < m.rules.size(); ++r) {
+    if (m.rules_off.contains(static_cast<Index>(r))) continue;
+    for (const Condition& c : m.rules[r]->conditions) {
+      if (!is_linear(c)) continue;
+      std::ranges::fill(charge, Rational(0));
+      if (take(linear_rule(collector, c).terms)) return charge;
+    }
+  }
   return charge;
 }
 
@@ -81,7 +101,7 @@ ModelTour tour_of(const Model& model) {
   const Index n = rule.num_stops();
   for (Index s = 0; s < n; ++s) data->names.push_back(rule.stop(s));
   bool all_of_goal = false;
-  const std::vector<Rational> charge = charges(m, all_of_goal);
+  const std::vector<Rational> charge = charges(m, rule, all_of_goal);
   std::vector<double> lengths(at(n) * at(n), std::numeric_limits<double>::infinity());
   for (Index s = 0; s < n; ++s) lengths[at(s) * at(n) + at(s)] = 0.0;
   const std::vector<Rational> numbers = m.number_values();
@@ -123,7 +143,7 @@ TourAnswer tour_of(const Model& model, const Plan& plan, Outcome outcome) {
   answer.way = "exact";
   if (!reading.faults.empty()) return answer;
   bool all_of_goal = false;
-  const std::vector<Rational> charge = charges(m, all_of_goal);
+  const std::vector<Rational> charge = charges(m, rule, all_of_goal);
   for (std::size_t k = 0; k < rule.ends.size(); ++k) {
     const auto leg = static_cast<Index>(at(rule.legs->first) + k);
     answer.length += charge[at(leg)] * plan[leg];

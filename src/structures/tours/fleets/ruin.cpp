@@ -29,8 +29,8 @@ class Ruin {
                                 : std::isfinite(options_.seconds)
                                     ? std::numeric_limits<std::int64_t>::max()
                                     : 20'000 + 1'000 * std::int64_t{fleet_.size()};
-    // From a tenth of a leg down to a thousandth.
-    const double hot = 0.1 * length(fleet_, routes) / n, cold = 0.01 * hot;
+    // From three legs down to a thirtieth.
+    const double hot = 3.0 * length(fleet_, routes) / n, cold = 0.01 * hot;
     for (std::int64_t k = 0; k < rounds; ++k) {
       constexpr std::int64_t kLook = 64;
       if (k % kLook == 0) {
