@@ -11,7 +11,7 @@ struct ModelTour {
   /// With what the first goal charges for each leg as lengths, or the first rule that counts legs
   /// where the goal does not; infinite: there is no such leg.
   Stops stops;
-  std::string rule;  ///< its name
+  std::string rule;        ///< its name
   std::int32_t first = 0;  ///< where the telling starts
   /// The model asks for the shortest tour over all stops and for nothing else, and any two stops
   /// have a leg: find_tour answers it.

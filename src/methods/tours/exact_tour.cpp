@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "structures/tours/build.hpp"
 #include "structures/tours/neighbours.hpp"
 #include "structures/tours/relaxation.hpp"
 
@@ -57,6 +58,28 @@ LegProblem what_is_left(const TourRelaxation& relaxation, std::int64_t upper,
   problem.sure = std::move(sure);
   problem.tour = tour;
   return problem;
+}
+
+// The best tour over the legs of several good ones: what they agree on is most of it, and the rest
+// is a small problem (Cook and Seymour 2003, "Tour merging via branch-decomposition"; here by
+// branch and bound, which may stop early). The first tour is the best one.
+std::vector<Index> merged(const tours::WholeLengths& lengths, const TourRelaxation& relaxation,
+                          const std::vector<std::vector<Index>>& all, double seconds,
+                          const ExactTourOptions& options) {
+  LegProblem problem;
+  for (const std::vector<Index>& tour : all) {
+    const std::vector<Leg> legs = legs_of(tour);
+    problem.legs.insert(problem.legs.end(), legs.begin(), legs.end());
+  }
+  std::sort(problem.legs.begin(), problem.legs.end());
+  problem.legs.erase(std::unique(problem.legs.begin(), problem.legs.end()), problem.legs.end());
+  problem.rows = relaxation.start_for(problem.legs).rows;
+  problem.tour = all.front();
+  LegSearchOptions search;
+  search.seconds = seconds;
+  search.seed = options.seed;
+  search.stop = options.stop;
+  return search_legs(lengths, problem, search).tour;
 }
 
 // Tells better plans of the search on.
@@ -156,18 +179,46 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
       answer.rows[static_cast<std::size_t>(kind)] = relaxation.rows_found(kind);
   };
   take_rows();
+  // From tours that know nothing of each other; alike ones would agree on too much.
+  const auto merge_good_ones = [&](Index draw) {
+    constexpr Index kTours = 12;
+    constexpr std::int64_t kKicks = 2;  // a stop
+    constexpr double kShare = 0.1;      // of the time that is left
+    std::vector<std::vector<Index>> all;
+    if (!answer.tour.empty()) all.push_back(answer.tour);
+    for (Index k = 0; k < kTours && !interrupt.now(); ++k) {
+      constexpr Index kStep = 7919;
+      const auto first = static_cast<Index>((std::int64_t{draw} * kTours + k) * kStep % n);
+      std::vector<Index> tour =
+          better(tours::by_nearest_stop(lengths.distances(), first), kKicks * n);
+      if (!tour.empty() && has_all(tour, sure) &&
+          tours::length(lengths, tour) < tours::WholeLengths::kNever)
+        all.push_back(std::move(tour));
+    }
+    if (all.size() < 2 || interrupt.now()) return std::vector<Index>{};
+    std::ranges::stable_sort(all, {}, [&](const auto& t) { return tours::length(lengths, t); });
+    return merged(lengths, relaxation, all, kShare * (options.seconds - clock.seconds()), options);
+  };
   if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
   if (proven() || accepted()) return answer;
   // What is open is worth another look for tours: a better one leaves fewer legs.
-  // Of many stops that is worth more and more of them.
-  const int looks = n < 500 ? 1 : 4;
-  constexpr double kLittle = 5e-4;  // open, as a share of the length
-  for (int look = 0; fine && look < looks && !interrupt.now(); ++look) {
-    improve((kMoreKicks << look) * n);
+  constexpr Index kMany = 500;
+  if (fine && n < kMany && !interrupt.now()) improve(kMoreKicks * n);
+  constexpr int kMerges = 2;
+  for (int merge = 0; fine && n >= kMany && merge < kMerges && !interrupt.now(); ++merge) {
+    const std::vector<Index> tour = merge_good_ones(static_cast<Index>(merge));
+    if (tour.empty()) break;
+    const std::int64_t length = tours::length(lengths, tour);
+    const bool shorter = answer.tour.empty() || length < answer.length;
+    if (shorter) {
+      answer.tour = tour;
+      answer.length = length;
+      if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
+    }
     if (proven() || accepted()) return answer;
-    const auto open = static_cast<double>(answer.length - answer.bound);
-    if (open < kLittle * std::abs(static_cast<double>(answer.length))) break;
+    if (!shorter) break;
   }
+  if (proven() || accepted()) return answer;
   if (!fine) {
     give_up(relaxation);
     return answer;
