@@ -1,6 +1,7 @@
 #include "report/algebra.hpp"
 
 #include <algorithm>
+#include <map>
 
 #include <fmt/format.h>
 
@@ -14,6 +15,11 @@ namespace {
 constexpr std::size_t kMostParts = 12;  // of a condition told in full
 
 }  // namespace
+
+std::string range_of(const Rational& least, const Rational& most) {
+  return least == most ? fmt::format("always {}", figure(least))
+                       : fmt::format("figures from {} to {}", figure(least), figure(most));
+}
 
 Algebra::Algebra(const ModelData& model)
     : model_(model), collector_(model, [this](const std::shared_ptr<const Derived>& d) {
@@ -97,6 +103,42 @@ std::string Algebra::sided(const Condition& c) {
   } catch (const UsageError&) {  // a range with decisions on three sides
     return fmt::format("{} <= {} <= {}", text(c.low), text(c.body), text(c.high));
   }
+}
+
+std::string Algebra::by_family(const std::vector<Expression::Term>& terms) const {
+  struct Part {
+    std::size_t count = 0;
+    Rational least, most;
+  };
+  std::map<Index, Part> parts;  // by first decision of the family
+  for (const auto& t : terms) {
+    Part& p = parts[model_.names_are_columns ? 0 : model_.family_of(t.decision).first];
+    if (p.count++ == 0) p.least = p.most = t.coefficient;
+    p.least = std::min(p.least, t.coefficient);
+    p.most = std::max(p.most, t.coefficient);
+  }
+  std::vector<std::string> told;
+  for (const auto& [first, p] : parts)
+    told.push_back(
+        fmt::format("{} with {}",
+                    model_.names_are_columns
+                        ? counted(p.count, "column")
+                        : fmt::format("{} of {}", figure(Rational(static_cast<long long>(p.count))),
+                                      model_.family_of(first).name),
+                    range_of(p.least, p.most)));
+  return listed(told);
+}
+
+std::string Algebra::short_text(const Condition& c, std::size_t most) {
+  std::string whole = text(c);
+  if (whole.size() <= most || !is_linear(c)) return whole;
+  const LinearRule rule = linear_rule(collector_, c);
+  const std::string sum = "the sum of " + by_family(rule.terms);
+  if (rule.low == rule.high) return fmt::format("{}, is {}", sum, figure(rule.low));
+  std::string out = sum;
+  if (rule.low.is_finite()) out += fmt::format(", is at least {}", figure(rule.low));
+  if (rule.high.is_finite()) out += fmt::format(", is at most {}", figure(rule.high));
+  return out;
 }
 
 std::string Algebra::part(const Condition& c) {

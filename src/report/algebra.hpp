@@ -10,6 +10,9 @@
 
 namespace kiteknot::report {
 
+/// "3 to 99", or the figure that both are.
+std::string range_of(const Rational& least, const Rational& most);
+
 class Algebra {
  public:
   explicit Algebra(const ModelData& model);
@@ -17,6 +20,10 @@ class Algebra {
   std::string text(const Expression& e);
   /// "run[night glow] implies (2 crates >= 3 or not open[Gull Bank])"
   std::string text(const Condition& c);
+  /// The same of at most so many letters where it is a sum: else its families are summed up.
+  std::string short_text(const Condition& c, std::size_t most);
+  /// "20 of run with figures from 3 to 99 and 4 of crates with 1"
+  [[nodiscard]] std::string by_family(const std::vector<Expression::Term>& terms) const;
   [[nodiscard]] Collector& collector() noexcept { return collector_; }
   /// "the left side holds, the right one does not: crates is 1, at least 3 is needed"
   std::string why_not(const Condition& c, const Evaluation& at, bool wanted = true);

@@ -61,8 +61,10 @@ class ExplanationPage {
     const bool cut = !irreducible && c.rows.size() > kMostRows;
     for (std::size_t k = 0; k < (cut ? kMostRows : c.rows.size()); ++k) {
       const RuleRow& row = c.rows[k];
-      std::string text = algebra_.text(m_.rules[static_cast<std::size_t>(row.family)]
-                                           ->conditions[static_cast<std::size_t>(row.member)]);
+      constexpr std::size_t kLongest = 600;  // letters; longer sums are told by families
+      std::string text = algebra_.short_text(m_.rules[static_cast<std::size_t>(row.family)]
+                                                 ->conditions[static_cast<std::size_t>(row.member)],
+                                             kLongest);
       if (!c.row_needed[k]) text += " (not shown needed)";
       rows.push_back({m_.rule_name(row.family, row.member), text});
     }

@@ -22,11 +22,6 @@ Rational whole(std::size_t n) {
 constexpr Index kSmallDecisions = 40, kSmallRows = 20;  // up to here the algebra is told in full
 constexpr std::size_t kLongestAlgebra = 1200;           // characters of one rule
 
-std::string range_of(const Rational& least, const Rational& most) {
-  return least == most ? fmt::format("always {}", figure(least))
-                       : fmt::format("figures from {} to {}", figure(least), figure(most));
-}
-
 class ShowPage {
  public:
   ShowPage(const Model& model, const PageOptions& options, const ShowOptions& what)
@@ -132,8 +127,8 @@ class ShowPage {
       for (const auto& [name, values] : t->computed) {
         if (values.empty()) continue;
         const auto [least, most] = std::minmax_element(values.begin(), values.end());
-        parts.push_back(
-            fmt::format("{} (computed): {}{}", name, range_of(*least, *most), used_in(*t, name)));
+        parts.push_back(fmt::format("{} (computed): {}{}", name, report::range_of(*least, *most),
+                                    used_in(*t, name)));
       }
       const std::string by = fmt::format("{} by {}", counted(at(t->num_rows()), "row"),
                                          fmt::format("{}", fmt::join(keys, ", ")));
@@ -160,7 +155,7 @@ class ShowPage {
     const std::vector<Rational>& values = t.figures(c, wrong);
     if (!wrong.has_errors() && !values.empty()) {
       const auto [least, most] = std::minmax_element(values.begin(), values.end());
-      return fmt::format("{}: {}", name, range_of(*least, *most));
+      return fmt::format("{}: {}", name, report::range_of(*least, *most));
     }
     std::vector<std::string> texts;
     for (Index r = 0; r < t.num_rows() && texts.size() <= 5; ++r) {
@@ -299,37 +294,13 @@ class ShowPage {
       const Goal& g = m_.goals[k];
       std::string text = algebra_.text(g.expression);
       if (!small_ && g.expression.is_linear())
-        text = by_family(algebra_.collector().collect(g.expression).terms);
+        text = algebra_.by_family(algebra_.collector().collect(g.expression).terms);
       if (!g.yields.is_zero())
         text += fmt::format("; later goals may take {} of it", percent(g.yields.to_double()));
       rows.push_back({std::string(word(g.sense)), g.name, cut(text)});
       if (!g.stated.empty() && !small_) rows.push_back({"", "", "stated: " + g.stated});
     }
     page_.table(rows);
-  }
-
-  // "10,000 terms: run 10,000 with figures from 3 to 99"
-  std::string by_family(const std::vector<Expression::Term>& terms) const {
-    struct Part {
-      std::size_t count = 0;
-      Rational least, most;
-    };
-    std::map<Index, Part> parts;  // by first decision of the family
-    for (const auto& t : terms) {
-      Part& p = parts[m_.names_are_columns ? 0 : m_.family_of(t.decision).first];
-      if (p.count++ == 0) p.least = p.most = t.coefficient;
-      p.least = std::min(p.least, t.coefficient);
-      p.most = std::max(p.most, t.coefficient);
-    }
-    std::vector<std::string> told;
-    for (const auto& [first, p] : parts)
-      told.push_back(fmt::format(
-          "{} with {}",
-          m_.names_are_columns
-              ? counted(p.count, "column")
-              : fmt::format("{} of {}", figure(whole(p.count)), m_.family_of(first).name),
-          range_of(p.least, p.most)));
-    return listed(told);
   }
 
   void rules() {
@@ -350,9 +321,7 @@ class ShowPage {
                                         : figure(Rational(static_cast<long long>(f.index.count))));
       for (Index i = 0; i < shown(f.index.count); ++i) {
         const Condition& c = f.conditions[at(i)];
-        std::string text = algebra_.text(c);
-        if (text.size() > kLongestAlgebra && is_linear(c))
-          text = limits_by_family(linear_rule(algebra_.collector(), c));
+        std::string text = algebra_.short_text(c, kLongestAlgebra);
         if (f.soft())
           text += fmt::format(", or pay {} for each by which it is missed",
                               algebra_.text(f.prices[at(i)]));
@@ -367,15 +336,6 @@ class ShowPage {
     page_.heading("Rules");
     page_.table(rows);
     if (left_out > 0) page_.say(fmt::format("... and {} more", left_out), 2);
-  }
-
-  std::string limits_by_family(const LinearRule& rule) const {
-    const std::string sum = "the sum of " + by_family(rule.terms);
-    if (rule.low == rule.high) return fmt::format("{}, is {}", sum, figure(rule.low));
-    std::string out = sum;
-    if (rule.low.is_finite()) out += fmt::format(", is at least {}", figure(rule.low));
-    if (rule.high.is_finite()) out += fmt::format(", is at most {}", figure(rule.high));
-    return out;
   }
 
   void scenarios() {

@@ -286,6 +286,9 @@ TEST_CASE("the bound by one-trees is below every tour, and near the best",
     const double least = best_by_trying(d);
     const OneTreeBound bound = one_tree_bound(d, {});
     REQUIRE(bound.value <= least);
+    // Prices found by few near legs prove no more than there is, either.
+    const Neighbours few(d, static_cast<std::size_t>(random.between(1, 3)));
+    REQUIRE(one_tree_bound(d, {.rounds = 60, .near = &few}).value <= least);
     if (std::isinf(least)) {
       share += 1.0;
       continue;
@@ -302,4 +305,7 @@ TEST_CASE("the bound by one-trees is below every tour, and near the best",
   const OneTreeBound bound = one_tree_bound(d, {.upper = tour});
   CHECK(bound.value < tour);
   CHECK(bound.value > 0.97 * tour);
+  const OneTreeBound by_near = one_tree_bound(d, {.upper = tour, .near = &near});
+  CHECK(by_near.value < tour);
+  CHECK(by_near.value > 0.997 * bound.value);
 }

@@ -162,17 +162,22 @@ class Finder {
   }
 
   void bound_by_trees() {
-    constexpr double kLegs = 2e8, kMostRounds = 150.0;  // looked at in all
+    constexpr double kMostLegs = 4e8;  // looked at in one round
+    constexpr Index kAllLegs = 1000;
+    constexpr int kRounds = 150;
     const auto n = static_cast<double>(stops_.size());
-    const auto rounds = static_cast<int>(std::min(kMostRounds, kLegs / (n * n)));
     if (stops_.directed() || !laid_.lengths().fits() || laid_.lengths().rounded() ||
-        rounds < kMostRounds / 10.0)
+        n * n > kMostLegs)
       return;
     const Interrupt by_hand{nullptr, 0.0, options_.stop.flag()};
+    std::optional<tours::Neighbours> near;
+    constexpr std::size_t kNear = 10;
+    if (stops_.size() > kAllLegs) near.emplace(stops_.data().distances, kNear);
     const double bound =
-        tours::one_tree_bound(
-            stops_.data().distances,
-            {.upper = answer_.length.to_double(), .rounds = rounds, .interrupt = by_hand})
+        tours::one_tree_bound(stops_.data().distances, {.upper = answer_.length.to_double(),
+                                                        .rounds = kRounds,
+                                                        .near = near ? &*near : nullptr,
+                                                        .interrupt = by_hand})
             .value;
     if (!std::isfinite(bound)) return;
     // Tours are whole in units.

@@ -1,6 +1,9 @@
 #include "structures/tours/one_tree.hpp"
 
+#include <algorithm>
 #include <cmath>
+#include <numeric>
+#include <utility>
 
 #include "base/interval.hpp"
 
@@ -12,6 +15,7 @@ constexpr double kInf = std::numeric_limits<double>::infinity();
 struct Tree {
   double bound = -kInf;      // rounded down
   std::vector<int> degrees;  // by stops
+  std::vector<std::pair<Index, Index>> legs;
 };
 
 // The shortest 1-tree around stop 0 by priced lengths (Prim 1957), and what it proves. Lengths plus
@@ -33,6 +37,7 @@ Tree shortest(const Distances& d, const std::vector<double>& price) {
     longest = std::max(longest, leg);
     ++tree.degrees[at(i)];
     ++tree.degrees[at(j)];
+    tree.legs.emplace_back(i, j);
   };
   Index last = 1;
   in[1] = 1;
@@ -73,23 +78,69 @@ Tree shortest(const Distances& d, const std::vector<double>& price) {
   return tree;
 }
 
-}  // namespace
-
-OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
-  const Index n = d.size();
-  OneTreeBound best;
-  best.prices.assign(at(n), 0.0);
-  if (n < 3) {
-    best.value = n == 2 ? d(0, 1) + d(1, 0) : 0.0;
-    return best;
+// The shortest 1-tree of some legs only: near ones, and those of trees found before. No bound, but
+// it says where prices should go. O(legs log legs); Kruskal 1956.
+class NearTrees {
+ public:
+  NearTrees(const Distances& d, const Neighbours& near) : d_(d) {
+    for (Index i = 0; i < d.size(); ++i)
+      for (const Index j : near.of(i)) legs_.emplace_back(std::min(i, j), std::max(i, j));
   }
-  std::vector<double> price(at(n), 0.0), before(at(n), 0.0);
-  Tree tree = shortest(d, price);
-  best.value = tree.bound;
+  void add(const std::vector<std::pair<Index, Index>>& legs) {
+    for (const auto& [i, j] : legs) legs_.emplace_back(std::min(i, j), std::max(i, j));
+    std::sort(legs_.begin(), legs_.end());
+    legs_.erase(std::unique(legs_.begin(), legs_.end()), legs_.end());
+    length_.clear();
+    for (const auto& [i, j] : legs_) length_.push_back(d_(i, j));
+  }
+  Tree shortest(const std::vector<double>& price) {
+    Tree tree;
+    tree.degrees.assign(at(d_.size()), 0);
+    tree.bound = -2.0 * std::accumulate(price.begin(), price.end(), 0.0);
+    order_.clear();
+    for (std::size_t k = 0; k < legs_.size(); ++k)
+      order_.emplace_back(length_[k] + price[at(legs_[k].first)] + price[at(legs_[k].second)], k);
+    std::sort(order_.begin(), order_.end());
+    part_.resize(at(d_.size()));
+    std::iota(part_.begin(), part_.end(), 0);
+    int around_first = 0;  // stop 0 is the one outside the tree
+    for (const auto& [length, k] : order_) {
+      const auto& [i, j] = legs_[k];
+      if (i == 0 ? around_first == 2 : !join(i, j)) continue;
+      around_first += i == 0 ? 1 : 0;
+      tree.bound += length;
+      ++tree.degrees[at(i)];
+      ++tree.degrees[at(j)];
+    }
+    return tree;
+  }
+
+ private:
+  Index root(Index i) {
+    while (part_[at(i)] != i) i = part_[at(i)] = part_[at(part_[at(i)])];
+    return i;
+  }
+  bool join(Index i, Index j) {
+    const Index a = root(i), b = root(j);
+    part_[at(a)] = b;
+    return a != b;
+  }
+  const Distances& d_;
+  std::vector<std::pair<Index, Index>> legs_;
+  std::vector<double> length_;
+  std::vector<std::pair<double, std::size_t>> order_;
+  std::vector<Index> part_;
+};
+
+// Prices that rise where more than two legs meet, from those of `best` on, which gets the best.
+template <class TreeOf>
+void raise(OneTreeBound& best, Tree tree, int rounds, const OneTreeOptions& options,
+           const TreeOf& tree_of) {
+  std::vector<double> price = best.prices, before(price.size(), 0.0);
   double step = 2.0;
   int since = 0;
   constexpr int kPatience = 10;
-  for (; best.rounds < options.rounds && !options.interrupt.now(); ++best.rounds) {
+  for (int round = 0; round < rounds && !options.interrupt.now(); ++round, ++best.rounds) {
     double off = 0.0;  // of degrees from 2
     for (const int degree : tree.degrees) off += (degree - 2) * (degree - 2);
     if (off == 0.0 || best.value == kInf) break;  // a tour
@@ -101,7 +152,7 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
       before[i] = tree.degrees[i] - 2;
       price[i] += length * way;
     }
-    tree = shortest(d, price);
+    tree = tree_of(price);
     if (tree.bound > best.value) {
       best.value = tree.bound;
       best.prices = price;
@@ -111,6 +162,44 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
       since = 0;
     }
   }
+}
+
+}  // namespace
+
+OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
+  const Index n = d.size();
+  OneTreeBound best;
+  best.prices.assign(at(n), 0.0);
+  if (n < 3) {
+    best.value = n == 2 ? d(0, 1) + d(1, 0) : 0.0;
+    return best;
+  }
+  Tree tree = shortest(d, best.prices);
+  best.value = tree.bound;
+  if (options.near == nullptr) {
+    raise(best, std::move(tree), options.rounds, options,
+          [&](const std::vector<double>& price) { return shortest(d, price); });
+    return best;
+  }
+  // Prices by near legs; what they prove is found over all legs, whose tree tells which were
+  // missing.
+  NearTrees near(d, *options.near);
+  near.add(tree.legs);
+  constexpr int kLooks = 3;
+  OneTreeBound guess = best;
+  for (int look = 0; look < kLooks && !options.interrupt.now(); ++look) {
+    Tree start = near.shortest(guess.prices);
+    guess.value = start.bound;
+    raise(guess, std::move(start), options.rounds / kLooks, options,
+          [&](const std::vector<double>& price) { return near.shortest(price); });
+    tree = shortest(d, guess.prices);
+    near.add(tree.legs);
+    if (tree.bound > best.value) {
+      best.value = tree.bound;
+      best.prices = guess.prices;
+    }
+  }
+  best.rounds = guess.rounds;
   return best;
 }
 

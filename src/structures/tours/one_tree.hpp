@@ -9,13 +9,16 @@
 #include <vector>
 
 #include "base/work.hpp"
-#include "structures/tours/distances.hpp"
+#include "structures/tours/neighbours.hpp"
 
 namespace kiteknot::structures::tours {
 
 struct OneTreeOptions {
   double upper = std::numeric_limits<double>::infinity();  ///< length of a tour, for the steps
   int rounds = 200;
+  /// Null: all legs are looked at in every round. Else near ones are, and all of them three times,
+  /// which is where the bound is from.
+  const Neighbours* near = nullptr;
   Interrupt interrupt{};
 };
 
@@ -25,7 +28,8 @@ struct OneTreeBound {
   int rounds = 0;
 };
 
-/// O(n^2) a round. Infinity where legs that have no end cannot be left out.
+/// O(n^2) a round, or with near legs O(n^2) in all and O(n log n) a round. Infinity where legs that
+/// have no end cannot be left out.
 OneTreeBound one_tree_bound(const Distances& distances, const OneTreeOptions& options);
 
 }  // namespace kiteknot::structures::tours
