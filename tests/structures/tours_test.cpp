@@ -133,10 +133,17 @@ TEST_CASE("whatever comes, tours visit every stop once", "[structures][tours]") 
       REQUIRE(is_tour(tour, n));
       if (!d.symmetric()) continue;
       const double before = length(d, tour);
-      const Improved simple = improve(d, near, tour, {}, {});
-      REQUIRE(is_tour(simple.tour, n));
       const double rounding = 1e-9 * before;  // sums in another order
-      REQUIRE(length(d, simple.tour) <= before + rounding);
+      for (const bool swap : {false, true}) {
+        const Improved simple = improve(d, near, tour, {.swap = swap}, {});
+        REQUIRE(is_tour(simple.tour, n));
+        REQUIRE(length(d, simple.tour) <= before + rounding);
+        // Segments change places from where nothing else pays.
+        const Improved more = improve(d, near, simple.tour, {false, false, true}, {});
+        REQUIRE(is_tour(more.tour, n));
+        REQUIRE(length(d, more.tour) <= length(d, simple.tour) + rounding);
+        if (swap) REQUIRE(more.moves == 0);
+      }
       ChainOptions options;
       options.kicks = 10;
       const Improved chained = improve_by_chains(d, near, tour, options);

@@ -16,6 +16,7 @@ const std::vector<TourWay>& tour_ways() {
        true},
       {"sweep", "several trips: filled one by one around the gate", true, false, false, true},
       {"chains", "chains of exchanged legs, and kicks", true, true},
+      {"segments", "exchanges, moves, and segments that change places", false, false},
       {"exchange", "single exchanges and moves, until none pays", false, false},
       {"savings", "legs by what they save over single visits", false, false, true, true},
       {"tree", "around a short tree whose odd ends are paired", false, false},
@@ -95,7 +96,9 @@ std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
   if (way == "savings") return tours::by_savings(d, near);
   std::vector<Index> tour = start.empty() ? tours::by_shortest_legs(d, near) : std::move(start);
   if (way == "legs") return tour;
-  return tours::improve(d, near, std::move(tour), {}, interrupt).tour;
+  tours::Moves moves;
+  moves.swap = way == "segments";
+  return tours::improve(d, near, std::move(tour), moves, interrupt).tour;
 }
 
 }  // namespace kiteknot::methods

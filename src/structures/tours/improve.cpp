@@ -38,6 +38,7 @@ Improved improve(const Distances& d, const Neighbours& near, std::vector<Index> 
     const auto move = [&] {
       double gain = moves.exchange ? search.exchange(stop) : 0.0;
       if (gain == 0.0 && moves.shift) gain = search.shift(stop);
+      if (gain == 0.0 && moves.swap) gain = search.swap(stop);
       return gain;
     };
     while (move() > 0.0) {

@@ -57,6 +57,37 @@ double LocalSearch::exchange(Index a) {
   return 0.0;
 }
 
+// a  b..c  e..f  g  becomes  a  e..f  b..c  g: two segments change places, neither is turned round.
+double LocalSearch::swap(Index a) {
+  if (tour_.size() < 8) return 0.0;
+  for (int side = 0; side < 2; ++side, tour_.mirror()) {
+    const Index b = tour_.next(a);
+    const std::span<const Index> near = near_.of(a), beside = near_.of(b);
+    const std::span<const double> lengths = near_.lengths(a), back = near_.lengths(b);
+    for (std::size_t k = 0; k < near.size(); ++k) {
+      const Index e = near[k];
+      const double rest = d_(a, b) - lengths[k];
+      if (rest <= kLeast) break;
+      if (e == b) continue;
+      const Index c = tour_.previous(e);
+      const double two = rest + d_(c, e);
+      for (std::size_t m = 0; m < beside.size() && two - back[m] > kLeast; ++m) {
+        const Index f = beside[m];
+        if (f == a || tour_.stops_between(e, f) > tour_.stops_between(e, a)) continue;
+        const Index g = tour_.next(f);
+        const double gain = two - back[m] + d_(f, g) - d_(c, g);
+        if (gain <= kLeast || too_far(b, f)) continue;
+        tour_.turn(b, f);
+        tour_.turn(f, e);
+        tour_.turn(c, b);
+        for (const Index stop : {a, b, c, e, f, g}) wake(stop);
+        return gain;
+      }
+    }
+  }
+  return 0.0;
+}
+
 // Up to three stops from this one on, in either direction, are put next to a near stop.
 double LocalSearch::shift(Index stop) {
   constexpr int kMostStops = 3;

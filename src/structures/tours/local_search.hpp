@@ -23,6 +23,7 @@ class LocalSearch {
   /// What the tour gets shorter by where one move from the stop pays; 0: none does.
   double exchange(Index stop);
   double shift(Index stop);
+  double swap(Index stop);
   double chain(Index stop);
 
  private:
