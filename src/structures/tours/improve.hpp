@@ -21,8 +21,8 @@ struct Improved {
 /// Which simple moves: two legs exchanged (Croes 1958), or up to three stops in a row put
 /// elsewhere, either way round (Or 1976), or two segments of any length that follow each other
 /// change places (a move of three legs without turning: Or-3opt, Babin, Deneault and Laporte 2007,
-/// "Improvements to the Or-opt heuristic for the symmetric travelling salesman problem"). None is
-/// left that shortens the tour.
+/// "Improvements to the Or-opt heuristic for the symmetric travelling salesman problem"). Of the
+/// first two none is left that shortens the tour.
 struct Moves {
   bool exchange = true, shift = true, swap = false;
 };
