@@ -32,8 +32,8 @@ void name_stops(Drawing& drawing, const StopMap& map, const Stops& stops,
     labels.place(drawing, map.spot(first), 14.0, stops.name(first), kSize + 1.0, true, true);
   // What no leg crosses first. Of several trips with what is to be carried.
   const auto words = [&](std::int32_t s) {
-    return stops.several() ? fmt::format("{} {}", stops.name(s), figure(stops.load(s)))
-                           : stops.name(s);
+    return stops.capacity() > 0.0 ? fmt::format("{} {}", stops.name(s), figure(stops.load(s)))
+                                  : stops.name(s);
   };
   std::vector<std::int32_t> left;
   for (std::int32_t s = 0; s < stops.size() && all; ++s)
@@ -68,10 +68,10 @@ void tell_trips(Drawing& drawing, const Stops& stops, const TourAnswer& answer) 
     const std::vector<std::int32_t>& trip = answer.trips[t];
     drawing.line({kWidth - 330.0, top + 10.0}, {kWidth - 300.0, top + 10.0}, colours::of_number(t),
                  4.0);
-    std::string words =
-        fmt::format("carries {}, {} long", told_load(stops, trip),
-                    told_length(stops, Rational(std::round(length_of(stops, trip) * 1e6)) /
-                                           Rational(1'000'000)));
+    std::string words = fmt::format(
+        "{}{} long", stops.capacity() > 0.0 ? "carries " + told_load(stops, trip) + ", " : "",
+        told_length(stops,
+                    Rational(std::round(length_of(stops, trip) * 1e6)) / Rational(1'000'000)));
     if (t + 1 == told && told < answer.trips.size())
       words += fmt::format("; and {}", counted(answer.trips.size() - told, "more trip"));
     drawing.text({kWidth - 290.0, top + 15.0}, words, kWords);

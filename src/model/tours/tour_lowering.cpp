@@ -1,6 +1,7 @@
 #include "model/tours/tour_lowering.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -15,6 +16,7 @@ namespace tours = structures::tours;
 using tours::Leg;
 
 constexpr std::size_t kMostRows = 40;  // of one look
+constexpr double kNear = 1e-5;         // to a whole number
 
 // One undirected trip through all stops: what is known best.
 class TourGenerator final : public mip::Generator {
@@ -22,13 +24,18 @@ class TourGenerator final : public mip::Generator {
   TourGenerator(Index stops, std::vector<Leg> legs, std::vector<Index> columns)
       : legs_(std::move(legs)), columns_(std::move(columns)), separation_(stops), counts_(stops) {}
   [[nodiscard]] bool wants_fractions() const override { return true; }
-  std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override {
-    constexpr double kFraction = 0.02;
+  std::vector<mip::LinearRow> look(std::span<const double> point, bool) override {
+    constexpr double kBroken = 0.02, kBrokenWhole = 0.5;
+    // The engine's columns may be whole while these are not, and the other way round.
+    bool whole = true;
     x_.clear();
-    for (const Index j : columns_) x_.push_back(point[at(j)]);
+    for (const Index j : columns_) {
+      x_.push_back(point[at(j)]);
+      whole = whole && std::abs(x_.back() - std::round(x_.back())) <= kNear;
+    }
     std::vector<mip::LinearRow> rows;
     for (const tours::StopRow& row :
-         separation_.look(legs_, x_, integral ? 0.5 : kFraction, kMostRows)) {
+         separation_.look(legs_, x_, whole ? kBrokenWhole : kBroken, kMostRows)) {
       mip::LinearRow linear{{}, 0.0, mip::kInf, true};
       linear.lower = static_cast<double>(counts_.shorter(row, legs_, [&](Index k, Index times) {
         linear.entries.push_back({columns_[at(k)], static_cast<double>(times)});
@@ -53,8 +60,6 @@ class TripGenerator final : public mip::Generator {
       : separation_(std::move(trips)), legs_(std::move(legs)), visits_(std::move(visits)) {}
   [[nodiscard]] bool wants_fractions() const override { return true; }
   std::vector<mip::LinearRow> look(std::span<const double> point, bool) override {
-    // The engine's columns may be whole while these are not, and the other way round.
-    constexpr double kNear = 1e-5;
     bool whole = true;
     const auto value = [&](Index j) {
       const double v = point[at(j)];
