@@ -63,16 +63,7 @@ class FleetSearch {
     trips.load = fleet_.load;
     trips.capacity = fleet_.capacity;
     problem.set_generator(std::make_shared<TripRows>(std::move(trips), answer.rows));
-    mip::SearchOptions search;
-    search.seconds = options.seconds;
-    search.nodes = options.nodes;
-    search.gap = options.gap;
-    search.seed = options.seed;
-    search.stop = options.stop;
-    search.brief_look = false;
-    search.presolve = search.reductions = search.components = search.orbits = false;
-    search.probing = search.look_around = search.pump = search.structures = false;
-    search.cuts = mip::CutSwitches::none();
+    mip::SearchOptions search = options_over_legs(options);
     if (!known.empty()) search.plans.push_back(plan_of(known));
     const mip::Judge judge = [&](std::span<const Rational> x) {
       const std::optional<Routes> routes = routes_of(x);

@@ -112,6 +112,15 @@ std::int64_t length_of(const tours::WholeLengths& lengths, const std::vector<Leg
 
 }  // namespace
 
+mip::SearchOptions options_over_legs(const LegSearchOptions& options) {
+  mip::SearchOptions search = search_options(options);
+  search.brief_look = false;
+  search.presolve = search.reductions = search.components = search.orbits = false;
+  search.probing = search.look_around = search.pump = search.structures = false;
+  search.cuts = mip::CutSwitches::none();
+  return search;
+}
+
 double scale_of(const tours::WholeLengths& lengths) {
   constexpr double kLongest = 1000.0;  // near what prices and pivots are compared with
   double scale = 1.0;
@@ -126,12 +135,7 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   LegAnswer answer;
   mip::Problem problem = legs_problem(lengths, legs);
   problem.set_generator(std::make_shared<StopRows>(n, legs.legs, answer.rows));
-  mip::SearchOptions search = search_options(options);
-  // Everything known of the legs was used when they were chosen.
-  search.brief_look = false;
-  search.presolve = search.reductions = search.components = search.orbits = false;
-  search.probing = search.look_around = search.pump = search.structures = false;
-  search.cuts = mip::CutSwitches::none();
+  mip::SearchOptions search = options_over_legs(options);
   search.basis = legs.basis;
   if (!legs.tour.empty()) {
     std::vector<Rational> plan(legs.legs.size(), Rational(0));

@@ -36,6 +36,10 @@ struct LegAnswer {
   std::string stopped_by, reason;
 };
 
+/// For problems whose rows are generated: everything known of the legs was used when they were
+/// chosen, and what is read off stated rows would say little.
+mip::SearchOptions options_over_legs(const LegSearchOptions& options);
+
 /// The goal of the search is this times the length in units: a power of two.
 double scale_of(const tours::WholeLengths& lengths);
 
