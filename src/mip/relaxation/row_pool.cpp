@@ -162,8 +162,10 @@ void RowPool::age(Relaxation& relaxation, int most) {
   const std::span<const lp::Place> place = relaxation.simplex().row_places();
   std::size_t old = 0;
   for (const Index name : named_) {
+    // Rows that came after the last solve have not been slack yet.
+    const std::size_t row = at(place_[at(name)]);
     int& slack_for = slack_for_[at(name)];
-    slack_for = place[at(place_[at(name)])] == lp::Place::basic ? slack_for + 1 : 0;
+    slack_for = row < place.size() && place[row] == lp::Place::basic ? slack_for + 1 : 0;
     old += slack_for > most ? 1 : 0;
   }
   if (old < kFew || 4 * old < named_.size()) return;
