@@ -48,10 +48,6 @@ struct ModelArguments {
   void set_numbers(Model& model) const;
 };
 
-/// Option values, told shortly when they are wrong: figures and counts above 0, or from 0 up.
-CLI::Validator a_figure(bool zero_too);
-CLI::Validator a_count(bool zero_too);
-
 /// Options of a search.
 struct SearchArguments {
   double seconds = 0.0, gap = 0.0, memory_gb = 0.0;

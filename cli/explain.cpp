@@ -1,5 +1,6 @@
 #include "command.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 namespace {
@@ -56,7 +57,7 @@ Run add_explain(CLI::App& app, CLI::App*& command) {
       "what this condition would cost the best plan, such as 'run[\"tea tent\"] = 1'");
   command->add_option("--solves", a->solves, "with --why: its limit on solves, 60 if not said")
       ->needs(why)
-      ->check(CLI::Range(1, 1'000'000));
+      ->check(a_count(false, 1'000'000));
   auto* keep = command
                    ->add_option("--keep", a->keep,
                                 "a rule that the way out must not miss (may be said again)")

@@ -8,6 +8,8 @@
 
 #include "command.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
+#include "words.hpp"
 
 namespace kiteknot::cli {
 namespace {
@@ -25,31 +27,6 @@ void on_interrupt(int signal) {
 }
 
 }  // namespace
-
-CLI::Validator a_figure(bool zero_too) {
-  return CLI::Validator(
-      [zero_too](const std::string& text) {
-        const std::optional<Rational> value = Rational::parse(text);
-        if (value && (value->sign() > 0 || (zero_too && value->is_zero())) &&
-            *value <= Rational(1'000'000'000'000LL))
-          return std::string();
-        return std::string(zero_too ? "a figure from 0 up" : "a figure above 0") +
-               " was expected, up to 1e12, not '" + text.substr(0, 40) + "'";
-      },
-      "");
-}
-CLI::Validator a_count(bool zero_too) {
-  return CLI::Validator(
-      [zero_too](const std::string& text) {
-        const bool digits = !text.empty() && text.size() <= 18 &&
-                            text.find_first_not_of("0123456789") == std::string::npos;
-        if (digits && (zero_too || text.find_first_not_of('0') != std::string::npos))
-          return std::string();
-        return std::string("a whole number from ") + (zero_too ? "0" : "1") +
-               " up was expected, not '" + text.substr(0, 40) + "'";
-      },
-      "");
-}
 
 int exit_code(Outcome outcome) {
   switch (outcome) {
@@ -120,10 +97,13 @@ void ModelArguments::set_numbers(Model& model) const {
 
 void SearchArguments::add_to(CLI::App& command) {
   command
-      .add_option("--seconds", seconds, "stop after this many seconds, with the best plan so far")
-      ->check(a_figure(false));
-  command.add_option("--gap", gap, "accept a plan within this relative gap, such as 0.01")
-      ->check(a_figure(true));
+      .add_option("--seconds", seconds,
+                  "stop after this time, with the best plan so far: 10, 10s, 5min")
+      ->type_name("TIME")
+      ->transform(a_time());
+  command.add_option("--gap", gap, "accept a plan within this share of the best: 1% or 0.01")
+      ->type_name("SHARE")
+      ->transform(a_share());
   command.add_option("--nodes", nodes, "stop after this many branches")->check(a_count(false));
   command
       .add_option("--memory", memory_gb,
@@ -151,6 +131,11 @@ int run(int count, char** arguments) {
   CLI::App app{"Kite Knot: whole decisions, solved to proof and told in your own names."};
   app.name("kiteknot");
   app.require_subcommand(1);
+  app.formatter(plain_words());
+  if (count == 1) {
+    print(first_steps());
+    return kDone;
+  }
   app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add : {add_show, add_check, add_solve, add_compare, add_vary, add_tour,

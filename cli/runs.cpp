@@ -1,6 +1,7 @@
 #include "command.hpp"
 #include "outputs.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 namespace {
@@ -32,9 +33,9 @@ Run add_runs(CLI::App& app, CLI::App*& command) {
   const auto a = std::make_shared<RunsArguments>();
   command->add_option("FILE", a->file, "the history, as 'solve --history' wrote it")->required();
   command->add_option("--last", a->last, "how many runs, 20 if not said")
-      ->check(CLI::Range(1, 1'000'000));
+      ->check(a_count(false, 1'000'000));
   auto* number = command->add_option("--answer", a->number, "print the answer of this run (JSON)")
-                     ->check(CLI::PositiveNumber);
+                     ->check(a_count(false));
   command->add_option("--save", a->save, "with --answer: write it here")->needs(number);
   return [a] { return run(*a); };
 }

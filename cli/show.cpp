@@ -1,5 +1,6 @@
 #include "command.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 
@@ -11,7 +12,7 @@ Run add_show(CLI::App& app, CLI::App*& command) {
   const auto markdown = std::make_shared<bool>(false);
   model->add_to(*command);
   command->add_option("--rows", what->rows, "work out this many members of every family")
-      ->check(CLI::PositiveNumber);
+      ->check(a_count(false));
   command->add_option("--family", what->family, "only this family of decisions or rules");
   command->add_flag("--markdown", *markdown, "write Markdown");
   return [model, what, markdown] {

@@ -2,6 +2,7 @@
 
 #include "drawing.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 
@@ -19,7 +20,7 @@ void TripsArguments::add_to(CLI::App& command, bool with_from) {
                   "(column load)")
       ->check(a_figure(false));
   command.add_option("--trips", trips, "of stops: at most so many trips; any number if not said")
-      ->check(CLI::Range(1, 1'000'000));
+      ->check(a_count(false, 1'000'000));
   if (with_from)
     command.add_option("--from", from, "of stops: where trips start; the first if not said");
 }

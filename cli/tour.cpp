@@ -2,6 +2,7 @@
 #include "outputs.hpp"
 #include "stops.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 namespace {
@@ -164,12 +165,15 @@ Run add_tour(CLI::App& app, CLI::App*& command) {
   command->add_option("--start", a->start, "a tour to begin with (TSPLIB)");
   command
       ->add_option("--seconds", a->seconds,
-                   "stop after this many seconds, with the best tour so far")
-      ->check(a_figure(false));
-  command->add_option("--gap", a->gap, "accept a tour within this relative gap, such as 0.01")
-      ->check(a_figure(true));
+                   "stop after this time, with the best tour so far: 10, 10s, 5min")
+      ->type_name("TIME")
+      ->transform(a_time());
+  command
+      ->add_option("--gap", a->gap, "accept a tour within this share of the shortest: 1% or 0.01")
+      ->type_name("SHARE")
+      ->transform(a_share());
   command->add_option("--stops", a->stops, "tell at most so many stops, 60 if not said")
-      ->check(CLI::Range(1, 100'000'000));
+      ->check(a_count(false, 100'000'000));
   command->add_option("--map", a->map, "draw the tour here (.svg or .png)");
   auto* in_rounds = command->add_flag("--in-rounds", a->in_rounds,
                                       "solve whole, look at the loops, rule them out, solve again");
@@ -183,7 +187,7 @@ Run add_tour(CLI::App& app, CLI::App*& command) {
   command->add_option("--tour", a->tour, "write the tour here (TSPLIB)");
   command->add_option("--result", a->result, "write the result document (JSON) here");
   command->add_option("--random", a->random, "so many made-up stops in place of a file")
-      ->check(CLI::Range(1, 5'000'000));
+      ->check(a_count(false, 5'000'000));
   command->add_option("--seed", a->seed, "for made-up stops and choices that are drawn by lot");
   command->add_flag("--quiet", a->quiet, "print nothing but errors");
   return [a] { return run(*a); };

@@ -4,6 +4,7 @@
 #include "drawing.hpp"
 #include "outputs.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 namespace {
@@ -150,13 +151,13 @@ Run add_vary(CLI::App& app, CLI::App*& command) {
                         "over which figures in the goal and in the rules the best plan stays best");
   command->add_option("--solves", a->solves, "with --firm: its budget of solves, 400 if not said")
       ->needs(firm)
-      ->check(CLI::Range(1, 1'000'000));
+      ->check(a_count(false, 1'000'000));
   auto* trade = command->add_option(
       "--trade", a->trade,
       "GOAL,GOAL: plans that no plan betters in both; 'minimize NAME' trades an expression");
   command->add_option("--points", a->points, "with --trade: at most so many; all if not said")
       ->needs(trade)
-      ->check(CLI::Range(1, 10'000));
+      ->check(a_count(false, 10'000));
   only->excludes(each)->excludes(sweep)->excludes(firm)->excludes(trade);
   trade->excludes(each)->excludes(sweep)->excludes(firm);
   firm->excludes(each)->excludes(sweep);

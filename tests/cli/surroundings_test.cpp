@@ -1,4 +1,5 @@
 // The tool among other things on the machine: terminals, files, devices, signals, limits.
+#include <algorithm>
 #include <chrono>
 #include <csignal>
 #include <thread>
@@ -203,4 +204,41 @@ TEST_CASE("errors found while solving tell file, line and column", "[cli][trust]
   CHECK(has(told("curve c all units: 3 below 4, 1 from 4\ndecide x real 0 .. 9\n"
                  "minimize h: x\nrule r: c(x) >= 11\n"),
             "place.knot:4:6: rule r: curve c jumps at 4"));
+}
+
+TEST_CASE("without a command the first steps are told, and help speaks in words", "[cli]") {
+  const Ran first = run("");
+  CHECK(first.code == 0);
+  CHECK(first.err.empty());
+  CHECK(std::count(first.out.begin(), first.out.end(), '\n') <= 12);
+  for (const char* command :
+       {"show", "check", "solve", "compare", "vary", "explain", "tour", "convert", "runs"}) {
+    const Ran help = run(std::string(command) + " --help");
+    CAPTURE(command, help.out);
+    CHECK(help.code == 0);
+    for (const char* type : {" TEXT", " FLOAT", " INT", " UINT", "REQUIRED", "Excludes"})
+      CHECK_FALSE(has(help.out, type));
+  }
+}
+
+TEST_CASE("times and shares are written as people write them", "[cli]") {
+  const std::string solve = "solve " + in_demo("crate.knot") + " --quiet ";
+  for (const char* fine :
+       {"--seconds 10s", "--seconds '5 min'", "--seconds 1.5h", "--seconds 1e3", "--seconds 300ms",
+        "--gap 5%", "--gap '0.5 %'", "--gap 0", "--gap 0.05"}) {
+    CAPTURE(fine);
+    CHECK(run(solve + fine).code == 0);
+  }
+  const auto told = [&](const char* option) {
+    const Ran r = run(solve + option);
+    CHECK(r.code == 2);
+    return r.err;
+  };
+  CHECK(has(told("--gap 5"), "'5' may mean 5% or 5 times as much: say 5%, or a figure below 1"));
+  CHECK(has(told("--gap 100%"), "a share below 100% was expected"));
+  CHECK(has(told("--seconds 3weeks"), "such as 10, 10s, 5min or 2h, not '3weeks'"));
+  CHECK(has(told("--seconds s"), "not 's'"));
+  const Ran tours = run("tour --random 0");
+  CHECK(tours.code == 2);
+  CHECK(has(tours.err, "a whole number from 1 to 5000000 was expected, not '0'"));
 }

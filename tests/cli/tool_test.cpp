@@ -153,7 +153,6 @@ TEST_CASE("MPS files go through every command", "[cli]") {
 
 TEST_CASE("wrong usage is 2 and says what was wrong", "[cli]") {
   const std::pair<std::string, std::string> cases[] = {
-      {"", "subcommand"},
       {"frobnicate", "frobnicate"},
       {"solve", "FILE"},
       {"solve " + in_demo("crate.knot") + " --bogus", "--bogus"},

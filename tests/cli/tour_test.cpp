@@ -76,7 +76,7 @@ TEST_CASE("tour tells what is wrong in one line", "[cli][tour]") {
   CHECK(has(complaint(stops + " --map " + stops, 2), ".svg or .png"));
   CHECK(has(complaint(stops + " --tour " + stops, 2), "--tour"));
   CHECK(has(complaint("--random 6000", 2), "'chains' takes any number"));
-  CHECK(has(complaint(stops + " --gap x", 2), "a figure from 0 up was expected"));
+  CHECK(has(complaint(stops + " --gap x", 2), "a share from 0 up was expected"));
   CHECK(has(complaint("", 2), "a file of stops was expected"));
   CHECK(has(complaint(file("hole.csv", "from,A,B\nA,,1\nB,x,\n"), 3), "hole.csv:3"));
   CHECK(has(complaint("nowhere.csv", 3), "nowhere.csv"));
@@ -105,7 +105,7 @@ TEST_CASE("compare lays the ways to a tour side by side", "[cli][tour]") {
   const std::string map = (scratch() / "ways.svg").string();
   const Ran r = run("compare " + in_demo("stops.csv") + " --map " + map);
   CHECK(r.code == 0);
-  CHECK(has(r.out, "11 ways side by side"));
+  CHECK(has(r.out, "12 ways side by side"));
   CHECK(has(r.out, "exact      45.624   proven shortest"));
   CHECK(has(r.out, "nearest    56.198   23.2 % longer"));
   CHECK(has(slurp(map), "savings: 50.481"));

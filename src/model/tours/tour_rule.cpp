@@ -245,7 +245,7 @@ class Reader {
     for (std::size_t k = 0; k < rule_.ends.size(); ++k) {
       const Rational& v = values_[at(rule_.legs->first) + k];
       if (v.is_zero()) continue;
-      const auto [a, b] = rule_.ends[k];
+      const Index a = rule_.ends[k].a, b = rule_.ends[k].b;
       const auto leg = [&] {
         return rule_.directed
                    ? fmt::format("the link from {} to {}", rule_.stop(a), rule_.stop(b))
