@@ -11,6 +11,9 @@
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "methods/tours/exact_tour.hpp"
+#include "model/stops_data.hpp"
+#include "structures/tours/directed.hpp"
 
 using namespace kiteknot;
 
@@ -275,4 +278,52 @@ TEST_CASE("maps and documents say what was found", "[methods][tour]") {
   CHECK(document.find("\"<Pier>\"") != std::string::npos);
   const Stops matrix = Stops::parse("from,A,B,C\nA,,1,2\nB,1,,3\nC,2,3,\n", "m.csv").value();
   CHECK_THROWS_AS(tour_map(matrix, find_tour(matrix)), UsageError);
+}
+
+TEST_CASE("merged tours are tours, of directed lengths too, and the proof is right",
+          "[methods][tour][oracle]") {
+  namespace tours = structures::tours;
+  Random random(12);
+  for (int round = 0; round < 300; ++round) {
+    const bool directed = round % 2 == 0;
+    const auto n = static_cast<std::int32_t>(random.between(4, 7));
+    const Stops stops = Stops::parse(matrix_text(random, n, !directed, 0), "made up").value();
+    const tours::Distances& d = stops.data().distances;
+    const bool pairs = !d.symmetric();
+    const tours::Distances symmetric = pairs ? tours::arrivals_and_departures(d) : d;
+    std::vector<tours::Leg> sure;
+    if (pairs) sure = tours::ties(n);
+    std::sort(sure.begin(), sure.end());
+    const tours::WholeLengths lengths(symmetric);
+    // Good ones that know nothing of the proof: some, or none at all.
+    const auto better = [&](std::vector<std::int32_t> tour, std::int64_t, std::uint64_t draw) {
+      if (!tour.empty() || draw % 3 == 0) return tour;
+      std::vector<std::int32_t> order(static_cast<std::size_t>(n));
+      std::iota(order.begin(), order.end(), 0);
+      std::rotate(order.begin() + 1, order.begin() + 1 + static_cast<int>(draw) % (n - 1),
+                  order.end());
+      return pairs ? tours::symmetric_tour(order) : order;
+    };
+    methods::ExactTourOptions options;
+    options.merge_from = 3;
+    const methods::ExactTour found = methods::solve_exactly(lengths, sure, better, options);
+    CAPTURE(round, n, directed);
+    REQUIRE(found.outcome == Outcome::optimal);
+    const std::vector<std::int32_t> order =
+        pairs ? tours::directed_tour(found.tour, n) : found.tour;
+    CHECK(visits_all(stops, order));
+    CHECK(measured(stops, order) == best_by_trying(stops));
+    CHECK(found.length == static_cast<std::int64_t>(best_by_trying(stops)));
+  }
+}
+
+TEST_CASE("many directed stops are proven no longer than by any other way", "[methods][tour]") {
+  Random random(3);
+  const Stops stops = Stops::parse(matrix_text(random, 260, false, 0), "made up").value();
+  const TourAnswer exact = find_tour(stops, {.seconds = 20.0});
+  const TourAnswer chains = find_tour(stops, {.way = "chains", .seconds = 1.0});
+  REQUIRE(visits_all(stops, exact.order));
+  CHECK(exact.length <= chains.length);
+  CHECK(measured(stops, exact.order) == Approx(exact.length.to_double()));
+  CHECK(*exact.bound <= exact.length);
 }

@@ -1,6 +1,8 @@
 #include "methods/tours/exact_tour.hpp"
 
 #include <algorithm>
+#include <future>
+#include <utility>
 
 #include "structures/tours/build.hpp"
 #include "structures/tours/neighbours.hpp"
@@ -64,8 +66,8 @@ LegProblem what_is_left(const TourRelaxation& relaxation, std::int64_t upper,
 // is a small problem (Cook and Seymour 2003, "Tour merging via branch-decomposition"; here by
 // branch and bound, which may stop early). The first tour is the best one.
 std::vector<Index> merged(const tours::WholeLengths& lengths, const TourRelaxation& relaxation,
-                          const std::vector<std::vector<Index>>& all, double seconds,
-                          const ExactTourOptions& options) {
+                          const std::vector<std::vector<Index>>& all, const std::vector<Leg>& sure,
+                          double seconds, const ExactTourOptions& options) {
   LegProblem problem;
   for (const std::vector<Index>& tour : all) {
     const std::vector<Leg> legs = legs_of(tour);
@@ -73,6 +75,8 @@ std::vector<Index> merged(const tours::WholeLengths& lengths, const TourRelaxati
   }
   std::sort(problem.legs.begin(), problem.legs.end());
   problem.legs.erase(std::unique(problem.legs.begin(), problem.legs.end()), problem.legs.end());
+  for (const Leg& l : problem.legs)
+    problem.sure.push_back(std::binary_search(sure.begin(), sure.end(), l) ? 1 : 0);
   problem.rows = relaxation.start_for(problem.legs).rows;
   problem.tour = all.front();
   LegSearchOptions search;
@@ -122,16 +126,26 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
   const Interrupt interrupt{&clock, options.seconds, options.stop};
   const Index n = lengths.size();
   ExactTour answer;
-  const auto improve = [&](std::int64_t kicks) {
-    std::vector<Index> tour = better(answer.tour, kicks);
-    if (tour.empty() || !has_all(tour, sure)) return;
+  // Whoever found it: only tours that are some, with all sure legs, count. What is said of proofs
+  // rests on their lengths.
+  const auto is_tour = [&](const std::vector<Index>& tour) {
+    std::vector<char> seen(at(n), 0);
+    for (const Index s : tour)
+      if (s < 0 || s >= n || std::exchange(seen[at(s)], 1) != 0) return false;
+    return tour.size() == at(n) && has_all(tour, sure) &&
+           tours::length(lengths, tour) < tours::WholeLengths::kNever;
+  };
+  const auto take = [&](std::vector<Index> tour) {
+    if (!is_tour(tour)) return false;
     const std::int64_t length = tours::length(lengths, tour);
-    if (length >= tours::WholeLengths::kNever || (!answer.tour.empty() && length >= answer.length))
-      return;
+    if (!answer.tour.empty() && length >= answer.length) return false;
     answer.tour = std::move(tour);
     answer.length = length;
     if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
+    return true;
   };
+  std::uint64_t draws = 0;
+  const auto improve = [&](std::int64_t kicks) { (void)take(better(answer.tour, kicks, draws++)); };
   const auto upper = [&] { return answer.tour.empty() ? beyond_all(lengths) : answer.length; };
   const auto proven = [&] {
     if (answer.tour.empty() || answer.bound < answer.length) return false;
@@ -179,42 +193,40 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
       answer.rows[static_cast<std::size_t>(kind)] = relaxation.rows_found(kind);
   };
   take_rows();
-  // From tours that know nothing of each other; alike ones would agree on too much.
-  const auto merge_good_ones = [&](Index draw) {
-    constexpr Index kTours = 12;
+  // From tours that know nothing of each other; alike ones would agree on too much. Two at a time.
+  const auto merge_good_ones = [&](int merge) {
+    constexpr std::size_t kTours = 12;
     constexpr std::int64_t kKicks = 2;  // a stop
     constexpr double kShare = 0.1;      // of the time that is left
-    std::vector<std::vector<Index>> all;
+    std::vector<std::vector<Index>> all(kTours);
+    const auto find = [&](std::size_t from) {
+      for (std::size_t k = from; k < kTours && !interrupt.now(); k += 2) {
+        constexpr std::size_t kStep = 7919;
+        const std::size_t draw = static_cast<std::size_t>(merge) * kTours + k;
+        std::vector<Index> start =
+            tours::by_nearest_stop(lengths.distances(), static_cast<Index>(draw * kStep % at(n)));
+        if (!has_all(start, sure)) start.clear();
+        all[k] = better(std::move(start), kKicks * n, kTours + draw);
+      }
+    };
+    std::future<void> other = std::async(std::launch::async, find, std::size_t{1});
+    find(0);
+    other.get();
+    std::erase_if(all, [&](const auto& tour) { return !is_tour(tour); });
     if (!answer.tour.empty()) all.push_back(answer.tour);
-    for (Index k = 0; k < kTours && !interrupt.now(); ++k) {
-      constexpr Index kStep = 7919;
-      const auto first = static_cast<Index>((std::int64_t{draw} * kTours + k) * kStep % n);
-      std::vector<Index> tour =
-          better(tours::by_nearest_stop(lengths.distances(), first), kKicks * n);
-      if (!tour.empty() && has_all(tour, sure) &&
-          tours::length(lengths, tour) < tours::WholeLengths::kNever)
-        all.push_back(std::move(tour));
-    }
     if (all.size() < 2 || interrupt.now()) return std::vector<Index>{};
     std::ranges::stable_sort(all, {}, [&](const auto& t) { return tours::length(lengths, t); });
-    return merged(lengths, relaxation, all, kShare * (options.seconds - clock.seconds()), options);
+    return merged(lengths, relaxation, all, sure, kShare * (options.seconds - clock.seconds()),
+                  options);
   };
   if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
   if (proven() || accepted()) return answer;
   // What is open is worth another look for tours: a better one leaves fewer legs.
-  constexpr Index kMany = 500;
-  if (fine && n < kMany && !interrupt.now()) improve(kMoreKicks * n);
+  const bool many = n >= options.merge_from;
+  if (fine && !many && !interrupt.now()) improve(kMoreKicks * n);
   constexpr int kMerges = 2;
-  for (int merge = 0; fine && n >= kMany && merge < kMerges && !interrupt.now(); ++merge) {
-    const std::vector<Index> tour = merge_good_ones(static_cast<Index>(merge));
-    if (tour.empty()) break;
-    const std::int64_t length = tours::length(lengths, tour);
-    const bool shorter = answer.tour.empty() || length < answer.length;
-    if (shorter) {
-      answer.tour = tour;
-      answer.length = length;
-      if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
-    }
+  for (int merge = 0; fine && many && merge < kMerges && !interrupt.now(); ++merge) {
+    const bool shorter = take(merge_good_ones(merge));
     if (proven() || accepted()) return answer;
     if (!shorter) break;
   }
@@ -240,16 +252,15 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
   answer.stopped_by = found.stopped_by;
   answer.reason = found.reason;
   const bool had_tour = !answer.tour.empty();
-  if (!found.tour.empty() && (!had_tour || found.length < answer.length)) {
-    answer.tour = found.tour;
-    answer.length = found.length;
-  }
+  const bool sound = found.tour.empty() || is_tour(found.tour);
+  if (!found.tour.empty()) (void)take(found.tour);
   // Tours over legs that were left out are no shorter than the one that was known.
   if (found.outcome == Outcome::infeasible && !had_tour) {
     answer.outcome = Outcome::infeasible;
     return answer;
   }
-  const bool closed = found.outcome == Outcome::optimal || found.outcome == Outcome::infeasible;
+  const bool closed =
+      sound && (found.outcome == Outcome::optimal || found.outcome == Outcome::infeasible);
   if (closed)
     answer.bound = answer.length;
   else if (std::isfinite(found.bound))

@@ -11,6 +11,8 @@ struct ExactTourOptions {
   double gap = 0.0;
   std::uint64_t seed = 1;
   const std::atomic<bool>* stop = nullptr;
+  /// From so many stops on good tours are merged before the branching.
+  linalg::Index merge_from = 500;
   /// Better tours and better bounds, in units: seconds, length (0: none), bound.
   std::function<void(double, std::int64_t, std::int64_t)> watch{};
 };
@@ -28,10 +30,11 @@ struct ExactTour {
   std::vector<tours::StopRow> first_rows;
 };
 
-/// Symmetric lengths; a tour has all legs of `sure`. `better(tour, kicks)`: a tour as good or
-/// better, by whatever way there is; called with what is there, which may be empty.
-using BetterTour =
-    std::function<std::vector<linalg::Index>(std::vector<linalg::Index>, std::int64_t kicks)>;
+/// Symmetric lengths; a tour has all legs of `sure`. `better(tour, kicks, draw)`: a tour as good or
+/// better, by whatever way there is; called with what is there, which may be empty, and a number
+/// that says which lots are drawn. Two are asked for at the same time.
+using BetterTour = std::function<std::vector<linalg::Index>(
+    std::vector<linalg::Index>, std::int64_t kicks, std::uint64_t draw)>;
 ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<tours::Leg>& sure,
                         const BetterTour& better, const ExactTourOptions& options);
 

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "base/check.hpp"
 #include "base/text.hpp"
 #include "methods/tours/exact_tour.hpp"
 #include "methods/tours/find_fleet.hpp"
@@ -198,7 +199,9 @@ class Finder {
     ExactTourOptions exact = exact_options();
     const ExactTour found = methods::solve_exactly(
         laid_.lengths(), laid_.sure(),
-        [&](std::vector<Index> tour, std::int64_t kicks) { return better(std::move(tour), kicks); },
+        [&](std::vector<Index> tour, std::int64_t kicks, std::uint64_t draw) {
+          return better(std::move(tour), kicks, draw);
+        },
         exact);
     answer_.outcome = found.outcome;
     answer_.stopped_by = found.stopped_by;
@@ -206,7 +209,11 @@ class Finder {
     answer_.nodes = found.nodes;
     answer_.rules = found.rows;
     answer_.legs_kept = std::max<std::int64_t>(0, found.legs_kept - ties());
-    if (!found.tour.empty()) take(laid_.out(found.tour));
+    if (!found.tour.empty()) {
+      take(laid_.out(found.tour));
+      KITEKNOT_CHECK(answer_.length == laid_.told(found.length),
+                     "a tour is as long as the proof says");
+    }
     if (found.start_length > 0) answer_.start_length = laid_.told(found.start_length);
     if (found.outcome != Outcome::infeasible) {
       answer_.bound = laid_.told(found.bound);
@@ -235,7 +242,8 @@ class Finder {
     constexpr int kMost = 1000;
     std::vector<Index> tour = laid_.in(options_.start);
     constexpr std::int64_t kKicks = 2;  // a stop
-    if (laid_.heuristics_serve()) tour = better(std::move(tour), kKicks * laid_.lengths().size());
+    if (laid_.heuristics_serve())
+      tour = better(std::move(tour), kKicks * laid_.lengths().size(), 0);
     const methods::Rounds all =
         methods::solve_in_rounds(laid_.lengths(), laid_.sure(), tour, kMost, exact_options());
     for (const methods::LoopRound& round : all.rounds) answer_.rounds.push_back(told(round));
@@ -312,11 +320,12 @@ class Finder {
     return exact;
   }
 
-  std::vector<Index> better(std::vector<Index> tour, std::int64_t kicks) {
+  [[nodiscard]] std::vector<Index> better(std::vector<Index> tour, std::int64_t kicks,
+                                          std::uint64_t draw) const {
     if (!laid_.heuristics_serve()) return tour.empty() ? laid_.in(options_.start) : tour;
     tours::ChainOptions chains;
     chains.kicks = kicks;
-    chains.seed = options_.seed + looks_++;
+    chains.seed = options_.seed + draw;
     chains.interrupt = interrupt_;
     const std::vector<Index> from = tour.empty() ? options_.start : laid_.out(tour);
     return laid_.in(methods::tour_by_chains(stops_.data().distances, from, chains));
@@ -361,7 +370,6 @@ class Finder {
   Stopwatch clock_;
   Laid laid_;
   Interrupt interrupt_;
-  std::uint64_t looks_ = 0;  // for tours
   TourAnswer answer_;
 };
 
