@@ -111,6 +111,9 @@ Case random_case(Random& random) {
   c.visiting = random.chance(0.5);
   c.stops = static_cast<int>(random.between(c.several ? 1 : 0, c.several ? 5 : 6));
   if (c.stops == 0) c.stops = 1;
+  // A few of seven and eight: all orders of these take their time.
+  if (!c.several && !c.visiting && random.chance(0.02))
+    c.stops = static_cast<int>(random.between(7, 8));
   c.twice = !c.directed && random.chance(0.7);
   if (c.several || random.chance(0.5)) c.gate = static_cast<int>(random.between(0, c.stops - 1));
   if (c.several) {
