@@ -3,10 +3,10 @@
 // away, the optimal value.
 
 #include <cmath>
-#include <limits>
 #include <optional>
 #include <vector>
 
+#include "base/infinity.hpp"
 #include "base/random.hpp"
 #include "lp/program.hpp"
 
@@ -20,8 +20,6 @@ struct Family {
   Program program;
   std::optional<double> optimum;
 };
-
-inline constexpr double kInf = std::numeric_limits<double>::infinity();
 
 /// n suppliers, n customers, supply 10..30, demand filled up to match, costs 1..100; 2n rows, n^2
 /// columns.

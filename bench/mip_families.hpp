@@ -22,10 +22,10 @@ inline Index binary(mip::Problem& p, double cost) {
   return p.add_column(0.0, 1.0, true, cost);
 }
 inline LinearRow at_most(std::vector<lp::Entry> entries, double limit) {
-  return {std::move(entries), -mip::kInf, limit, true};
+  return {std::move(entries), -kInf, limit, true};
 }
 inline LinearRow at_least(std::vector<lp::Entry> entries, double limit) {
-  return {std::move(entries), limit, mip::kInf, true};
+  return {std::move(entries), limit, kInf, true};
 }
 inline LinearRow equal(std::vector<lp::Entry> entries, double value) {
   return {std::move(entries), value, value, true};
@@ -77,7 +77,7 @@ inline mip::Problem knapsack(Class c, int items, std::uint64_t seed) {
     room.entries.push_back({binary(p, -worth), weight});
     sum += weight;
   }
-  room.lower = -mip::kInf;
+  room.lower = -kInf;
   room.upper = std::floor(sum / 2.0);
   p.add_row(room);
   return stepping(std::move(p));
@@ -99,7 +99,7 @@ inline mip::Problem boxes(int rows, int items, double tightness, std::uint64_t s
     binary(p, -std::floor(sum / rows + 500.0 * random.fraction()));
   }
   for (LinearRow& row : all) {
-    row.lower = -mip::kInf;
+    row.lower = -kInf;
     row.upper = std::floor(tightness * row.upper);
     p.add_row(row);
   }
@@ -128,7 +128,7 @@ inline mip::Problem assign(char kind, int machines, int jobs, std::uint64_t seed
   Random random(seed);
   mip::Problem p;
   std::vector<LinearRow> room(at(machines)), once(at(jobs));
-  std::vector<std::pair<double, int>> cheapest(at(jobs), {mip::kInf, 0});
+  std::vector<std::pair<double, int>> cheapest(at(jobs), {kInf, 0});
   for (int i = 0; i < machines; ++i)
     for (int j = 0; j < jobs; ++j) {
       const double load = kind == 'D' ? whole(random, 1, 100) : whole(random, 5, 25);
@@ -179,7 +179,7 @@ inline mip::Problem facility(int sites, int customers, double ratio, std::uint64
     room[at(i)] = std::ceil(room[at(i)] * ratio * wanted / offered);
     const Index open = binary(
         p, std::floor(whole(random, 0, 90) + whole(random, 100, 110) * std::sqrt(room[at(i)])));
-    LinearRow all{{{open, -room[at(i)]}}, -mip::kInf, 0.0, true};
+    LinearRow all{{{open, -room[at(i)]}}, -kInf, 0.0, true};
     for (int j = 0; j < customers; ++j) {
       const double apart = std::hypot(where[at(i)].first - home[at(j)].first,
                                       where[at(i)].second - home[at(j)].second);
@@ -390,7 +390,7 @@ inline mip::Problem bins(int items, double room, std::uint64_t seed) {
   std::vector<LinearRow> once(at(items));
   for (int b = 0; b < most; ++b) {
     const Index open = binary(p, 1.0);
-    LinearRow full{{{open, -room}}, -mip::kInf, 0.0, true};
+    LinearRow full{{{open, -room}}, -kInf, 0.0, true};
     for (int j = 0; j < items; ++j) {
       const Index in = binary(p, 0.0);
       full.entries.push_back({in, size[at(j)]});

@@ -13,7 +13,6 @@
 #include "linalg/lu_singletons.hpp"
 
 namespace kiteknot::linalg {
-namespace {
 
 // Doubly linked lists of lines by their number of active entries.
 class CountLists {
@@ -42,17 +41,6 @@ class CountLists {
  private:
   std::vector<Index> head_, next_, last_, count_;
 };
-
-struct Entry {
-  Index column;
-  double value;
-};
-
-struct Pivot {
-  Index row = -1, column = -1;
-};
-
-}  // namespace
 
 class Elimination {
  public:
@@ -100,6 +88,14 @@ class Elimination {
   }
 
  private:
+  struct Entry {
+    Index column;
+    double value;
+  };
+  struct Pivot {
+    Index row = -1, column = -1;
+  };
+
   double value_at(Index row, Index column) const {
     for (const Entry& e : rows_[at(row)])
       if (e.column == column) return e.value;

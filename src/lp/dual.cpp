@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "base/infinity.hpp"
 #include "lp/exact_basis.hpp"
 #include "lp/proof.hpp"
 #include "lp/simplex.hpp"
@@ -11,7 +12,6 @@
 namespace kiteknot::lp {
 namespace {
 
-constexpr double kInf = std::numeric_limits<double>::infinity();
 constexpr double kLeastWeight = 1e-4;   // steepest-edge weights are kept away from 0
 constexpr double kNoise = 1e-9;         // multipliers below this share of the largest
 constexpr double kPerturbation = 1e-6;  // of costs, relative

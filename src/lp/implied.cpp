@@ -2,15 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
+#include "base/infinity.hpp"
 #include "base/interval.hpp"
 #include "lp/proof.hpp"
 
 namespace kiteknot::lp {
 namespace {
-
-constexpr double kInf = std::numeric_limits<double>::infinity();
 
 // The least and the largest sum of a row's terms, its infinite ones counted.
 struct Activity {

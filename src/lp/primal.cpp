@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/infinity.hpp"
 #include "lp/exact_basis.hpp"
 #include "lp/ray.hpp"
 #include "lp/simplex.hpp"
@@ -13,8 +14,7 @@
 namespace kiteknot::lp {
 namespace {
 
-constexpr double kInf = std::numeric_limits<double>::infinity();
-constexpr int kStallLimit =
+constexpr int kPrimalStall =
     100;  // pivots without progress before entering variables are drawn by lot
 
 }  // namespace
@@ -160,7 +160,7 @@ Index Simplex::choose_entering(double tolerance) {
   Index seen = 0;
   for (Index k = 0; k < n_ + m_; ++k) {
     if (!dual_infeasible(k, tolerance)) continue;
-    if (stalled_ > kStallLimit) {
+    if (stalled_ > kPrimalStall) {
       if (random_.between(0, seen++) == 0) best = k;
       continue;
     }

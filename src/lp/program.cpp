@@ -1,8 +1,8 @@
 #include "lp/program.hpp"
 
 #include <cmath>
-#include <limits>
 
+#include "base/infinity.hpp"
 #include "kiteknot/errors.hpp"
 
 namespace kiteknot::lp {
@@ -11,7 +11,6 @@ namespace {
 void refuse_bad_limits(double lower, double upper) {
   if (std::isnan(lower) || std::isnan(upper)) throw UsageError("a limit is not a number");
   if (lower > upper) throw UsageError("a lower limit lies above the upper one");
-  constexpr double kInf = std::numeric_limits<double>::infinity();
   if (lower == kInf || upper == -kInf) throw UsageError("a limit leaves no finite value");
 }
 

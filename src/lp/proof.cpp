@@ -1,12 +1,11 @@
 #include "lp/proof.hpp"
 
 #include <cmath>
-#include <limits>
+
+#include "base/infinity.hpp"
 
 namespace kiteknot::lp {
 namespace {
-
-constexpr double kInf = std::numeric_limits<double>::infinity();
 
 // start - A'y by columns, enclosed; entries of y that are 0 cost nothing.
 void subtract_combination(const Program& program, std::span<const double> y,

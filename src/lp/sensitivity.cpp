@@ -7,12 +7,11 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "base/infinity.hpp"
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
 namespace {
-
-constexpr double kInf = std::numeric_limits<double>::infinity();
 
 // Narrows `range` so that value + step x rate stays within [low, high] for every step in it.
 void keep_within(Interval& range, double value, double rate, double low, double high,

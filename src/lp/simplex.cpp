@@ -4,13 +4,12 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "base/infinity.hpp"
 #include "lp/exact_basis.hpp"
 #include "lp/proof.hpp"
 
 namespace kiteknot::lp {
-namespace {
-constexpr double kInf = std::numeric_limits<double>::infinity();
-}
+namespace {}
 
 Simplex::Simplex(Program program) : program_(std::move(program)) {
   grow();

@@ -4,13 +4,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/infinity.hpp"
 #include "lp/exact_pivots.hpp"
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
-namespace {
-constexpr double kInf = std::numeric_limits<double>::infinity();
-}
+namespace {}
 
 void Simplex::begin(const SolveOptions& options) {
   grow();

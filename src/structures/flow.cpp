@@ -4,11 +4,11 @@
 #include <cmath>
 
 #include "base/at.hpp"
+#include "base/infinity.hpp"
 
 namespace kiteknot::structures {
 namespace {
 
-constexpr double kInf = std::numeric_limits<double>::infinity();
 constexpr Index kNone = -1;
 
 class NetworkSimplex {

@@ -1,22 +1,21 @@
 #include "structures/matching.hpp"
 
 #include <algorithm>
-#include <limits>
 #include <queue>
 
 #include "base/at.hpp"
+#include "base/infinity.hpp"
 
 namespace kiteknot::structures {
 namespace {
 
-constexpr Index kNone = -1;
-constexpr double kInf = std::numeric_limits<double>::infinity();
+constexpr Index kUnpaired = -1;
 
 class ShortestPaths {
  public:
   ShortestPaths(Index size, const std::vector<Pair>& pairs)
-      : size_(size), pairs_(pairs), first_(at(size) + 1, 0), row_of_(at(size), kNone) {
-    m_.pair_of.assign(at(size), kNone);
+      : size_(size), pairs_(pairs), first_(at(size) + 1, 0), row_of_(at(size), kUnpaired) {
+    m_.pair_of.assign(at(size), kUnpaired);
     m_.row_price.assign(at(size), kInf);
     m_.column_price.assign(at(size), 0.0);
     for (const Pair& p : pairs) ++first_[at(p.row) + 1];
@@ -31,9 +30,9 @@ class ShortestPaths {
     start();
     work.add(2 * static_cast<std::int64_t>(pairs_.size()));
     for (Index row = 0; row < size_; ++row) {
-      if (m_.pair_of[at(row)] != kNone) continue;
+      if (m_.pair_of[at(row)] != kUnpaired) continue;
       const Index free = search(row, work);
-      if (free == kNone || work.interrupted()) return std::nullopt;
+      if (free == kUnpaired || work.interrupted()) return std::nullopt;
       augment(row, free);
     }
     // One more search, to the end: its pairs and those taken are a tree.
@@ -62,7 +61,8 @@ class ShortestPaths {
     }
     for (std::size_t k = 0; k < pairs_.size(); ++k) {
       const Pair& p = pairs_[k];
-      if (m_.pair_of[at(p.row)] == kNone && row_of_[at(p.column)] == kNone && slack(p) <= 0.0) {
+      if (m_.pair_of[at(p.row)] == kUnpaired && row_of_[at(p.column)] == kUnpaired &&
+          slack(p) <= 0.0) {
         m_.pair_of[at(p.row)] = static_cast<Index>(k);
         row_of_[at(p.column)] = p.row;
       }
@@ -73,11 +73,11 @@ class ShortestPaths {
     return p.cost - m_.row_price[at(p.row)] - m_.column_price[at(p.column)];
   }
 
-  // Shortest paths from the row by slacks, until a column without a row is reached (kNone: there is
-  // none); prices follow, so that pairs on the paths have no slack left.
+  // Shortest paths from the row by slacks, until a column without a row is reached (kUnpaired:
+  // there is none); prices follow, so that pairs on the paths have no slack left.
   Index search(Index row, WorkCounter& work) {
     distance_.assign(at(size_), kInf);
-    through_.assign(at(size_), kNone);
+    through_.assign(at(size_), kUnpaired);
     done_.clear();
     std::vector<char> final(at(size_), 0);
     using Entry = std::pair<double, Index>;
@@ -94,7 +94,7 @@ class ShortestPaths {
       work.add(2 * (first_[at(i) + 1] - first_[at(i)]) + 1);
     };
     scan(row, 0.0);
-    Index free = kNone;
+    Index free = kUnpaired;
     double reach = 0.0;
     while (!queue.empty()) {
       const auto [d, column] = queue.top();
@@ -102,7 +102,7 @@ class ShortestPaths {
       if (final[at(column)]) continue;
       final[at(column)] = 1;
       reach = d;
-      if (row_of_[at(column)] == kNone) {
+      if (row_of_[at(column)] == kUnpaired) {
         free = column;
         break;
       }

@@ -26,7 +26,7 @@ class ForbidOdd final : public mip::Generator {
     // Of binaries: sum over ones (1 - x) + sum over zeros x >= 1.
     mip::LinearRow row;
     row.lower = 1.0;
-    row.upper = mip::kInf;
+    row.upper = kInf;
     for (linalg::Index j = 0; j < n_; ++j) {
       const bool one = point[static_cast<std::size_t>(j)] > 0.5;
       row.entries.push_back({j, one ? -1.0 : 1.0});
@@ -51,8 +51,8 @@ struct Pair {
   std::shared_ptr<const mip::RootFacts> root;
   std::map<std::size_t, mip::Snapshot> news;  // for either worker
   std::int64_t nodes = 0, number = 0, rows = 0;
-  double used[2] = {mip::kInf, mip::kInf};  // best at the root, by worker
-  std::vector<std::int64_t> order;          // node numbers, in the order in which they were merged
+  double used[2] = {kInf, kInf};    // best at the root, by worker
+  std::vector<std::int64_t> order;  // node numbers, in the order in which they were merged
 
   Pair(const mip::Problem& p, mip::Judge j, mip::SearchOptions o,
        const std::function<std::shared_ptr<mip::Generator>()>& generator = {})

@@ -7,6 +7,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "base/infinity.hpp"
 #include "base/random.hpp"
 #include "lp/simplex.hpp"
 #include "structures/matching.hpp"
@@ -16,7 +17,6 @@ using namespace kiteknot::structures;
 
 namespace {
 
-constexpr double kInf = std::numeric_limits<double>::infinity();
 constexpr std::int64_t kMuch = 1'000'000'000;
 
 std::vector<Arc> draw_arcs(Random& random, Index nodes, int arcs) {

@@ -8,6 +8,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "base/infinity.hpp"
 #include "base/random.hpp"
 #include "structures/tours/array_tour.hpp"
 #include "structures/tours/build.hpp"
@@ -20,8 +21,6 @@ using namespace kiteknot;
 using namespace kiteknot::structures::tours;
 
 namespace {
-
-constexpr double kInf = std::numeric_limits<double>::infinity();
 
 // Places of awkward kinds: many equal ones, all on a line, huge figures, a few.
 Places draw_places(Random& random, int count, int kind) {

@@ -3,17 +3,15 @@
 // force.
 
 #include <cmath>
-#include <limits>
 #include <optional>
 #include <vector>
 
+#include "base/infinity.hpp"
 #include "base/random.hpp"
 #include "kiteknot/rational.hpp"
 #include "lp/program.hpp"
 
 namespace kiteknot::test {
-
-inline constexpr double kInf = std::numeric_limits<double>::infinity();
 
 struct ProgramShape {
   int columns = 4, rows = 4;

@@ -29,7 +29,7 @@ inline mip::Problem many_knapsacks(int rows, int items, std::uint64_t seed) {
                  -std::floor(sum / rows) - static_cast<double>(random.between(0, 500)));
   }
   for (mip::LinearRow& row : all) {
-    row.lower = -mip::kInf;
+    row.lower = -kInf;
     row.upper = std::floor(row.upper / 2.0);
     p.add_row(row);
   }
@@ -54,7 +54,7 @@ inline mip::Problem assignment(int machines, int jobs, std::uint64_t seed) {
       once[static_cast<std::size_t>(j)].entries.push_back({column, 1.0});
     }
   for (mip::LinearRow& row : room) {
-    row.lower = -mip::kInf;
+    row.lower = -kInf;
     row.upper = std::floor(0.8 * row.upper / machines);
     p.add_row(row);
   }
@@ -76,7 +76,7 @@ inline mip::Problem cover(int rows, int columns, double density, std::uint64_t s
     for (int j = 0; j < columns; ++j)
       if (random.chance(density) || j == i % columns) row.entries.push_back({j, 1.0});
     row.lower = 1.0;
-    row.upper = mip::kInf;
+    row.upper = kInf;
     p.add_row(row);
   }
   p.set_goal_facts(true, 1.0);
@@ -95,7 +95,7 @@ inline mip::Problem long_row(int columns, std::uint64_t seed) {
     row.entries.push_back({j, weight});
     sum += weight;
   }
-  row.lower = -mip::kInf;
+  row.lower = -kInf;
   row.upper = std::floor(sum / 3.0);
   p.add_row(row);
   p.set_goal_facts(true, 1.0);
@@ -121,7 +121,7 @@ inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
       mip::LinearRow flow{{{make, 1.0}, {next, -1.0}}, want, want, true};
       if (stock >= 0) flow.entries.push_back({stock, 1.0});
       p.add_row(flow);
-      p.add_row({{{make, 1.0}, {set, -60.0}}, -mip::kInf, 0.0, true});
+      p.add_row({{{make, 1.0}, {set, -60.0}}, -kInf, 0.0, true});
       mip::LinearRow& r = room[static_cast<std::size_t>(t)];
       r.entries.push_back({make, 1.0});
       r.entries.push_back({set, 5.0});
@@ -129,7 +129,7 @@ inline mip::Problem lots(int items, int periods, std::uint64_t seed) {
     }
   }
   for (mip::LinearRow& r : room) {
-    r.lower = -mip::kInf;
+    r.lower = -kInf;
     r.upper = 20.0 * items;
     p.add_row(r);
   }
@@ -159,7 +159,7 @@ inline mip::Problem network(int points, int arcs_a_point, std::uint64_t seed) {
     const linalg::Index open = p.add_column(0.0, 1.0, true, whole(50, 200));
     balance[static_cast<std::size_t>(from)].entries.push_back({flow, -1.0});
     balance[static_cast<std::size_t>(to)].entries.push_back({flow, 1.0});
-    p.add_row({{{flow, 1.0}, {open, -room}}, -mip::kInf, 0.0, true});
+    p.add_row({{{flow, 1.0}, {open, -room}}, -kInf, 0.0, true});
   };
   for (std::int64_t v = 1; v < points; ++v) {
     arc(random.between(0, v - 1), v);  // so that everybody can be reached

@@ -22,7 +22,7 @@ class TripRows final : public mip::Generator {
     constexpr std::size_t kMost = 60;
     std::vector<mip::LinearRow> rows;
     for (const tours::TripRow& row : separation_.look(point, visits_, integral, kMost)) {
-      mip::LinearRow linear{{}, static_cast<double>(row.at_least), mip::kInf, true};
+      mip::LinearRow linear{{}, static_cast<double>(row.at_least), kInf, true};
       for (const auto& [k, times] : row.legs)
         linear.entries.push_back({k, static_cast<double>(times)});
       rows.push_back(std::move(linear));

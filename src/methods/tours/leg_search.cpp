@@ -13,7 +13,7 @@ using tours::StopRow;
 constexpr double kFraction = 0.02;  // by which a point with fractions has to break a row
 
 mip::LinearRow linear(const StopRow& row, const std::vector<Leg>& legs, tours::LegCounts& counts) {
-  mip::LinearRow linear{{}, 0.0, mip::kInf, true};
+  mip::LinearRow linear{{}, 0.0, kInf, true};
   linear.lower = static_cast<double>(counts.shorter(row, legs, [&](Index k, Index times) {
     linear.entries.push_back({k, static_cast<double>(times)});
   }));

@@ -8,9 +8,9 @@
 namespace kiteknot::mip {
 namespace {
 
-constexpr std::int64_t kGrace = 5'000'000;  // units of work before the share counts
-constexpr std::int64_t kShare = 8;          // one of so many units
-constexpr std::int64_t kFirst = 2;          // calls that may take more
+constexpr std::int64_t kDiveGrace = 5'000'000;  // units of work before the share counts
+constexpr std::int64_t kShare = 8;              // one of so many units
+constexpr std::int64_t kFirst = 2;              // calls that may take more
 
 std::int64_t work_of(const Sighting& node) {
   return node.work.units() + node.relaxation.simplex().work().units();
@@ -20,7 +20,7 @@ std::int64_t work_of(const Sighting& node) {
 
 bool Dive::wants(const Sighting& node) const {
   constexpr std::int64_t kEvery = 50, kEveryWithoutPlan = 10;
-  if (work_ > node.spent / kShare + kGrace) return false;
+  if (work_ > node.spent / kShare + kDiveGrace) return false;
   // Before cuts only where nothing else has come up with a plan.
   if (node.depth == 0) return node.moment == Sighting::Moment::divided || node.cutoff.best == kInf;
   const std::int64_t every = node.cutoff.best == kInf ? kEveryWithoutPlan : kEvery;
@@ -104,7 +104,7 @@ bool Dive::descend(const Sighting& node) {
   constexpr std::size_t kPartAStep = 8;  // of the fractional columns
   const std::int64_t before = work_of(node);
   // The first one may take as long as all that came before it: a good plan early is worth that.
-  const std::int64_t most = (calls_ <= kFirst ? node.spent : node.spent / kShare) + 2 * kGrace;
+  const std::int64_t most = (calls_ <= kFirst ? node.spent : node.spent / kShare) + 2 * kDiveGrace;
   list_steps(node, node.point);
   while (!steps_.empty()) {
     if (work_ + work_of(node) - before > most || node.interrupt.now()) return false;

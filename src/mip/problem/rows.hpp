@@ -1,11 +1,11 @@
 #pragma once
 // The pieces of a Problem: rows with limits, literals, ordered sets.
 
-#include <limits>
 #include <optional>
 #include <span>
 #include <vector>
 
+#include "base/infinity.hpp"
 #include "lp/program.hpp"
 
 namespace kiteknot::mip {
@@ -13,8 +13,6 @@ namespace kiteknot::mip {
 using linalg::Index;
 using linalg::Lines;
 using lp::Entry;
-
-inline constexpr double kInf = std::numeric_limits<double>::infinity();
 
 /// A condition in one of its two states: when something holds, or has to.
 struct When {

@@ -3,11 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/separators/separator.hpp"
+
 namespace kiteknot::mip {
 namespace {
 
-constexpr double kNoise = 1e-11;  // coefficients below count as 0
-constexpr double kLeastEfficacy = 1e-4;
+constexpr double kTiny = 1e-11;  // coefficients below count as 0
 
 }  // namespace
 
@@ -16,7 +17,7 @@ bool RoundingChoice::list_terms(const SumVariables& variables, const RowCombinat
   terms_.clear();
   right_ = 0.0;
   const auto take = [&](Index k, double a) {
-    if (std::abs(a) < kNoise) return true;
+    if (std::abs(a) < kTiny) return true;
     const double lower = variables.lower(k), upper = variables.upper(k);
     const double value = variables.value(k);
     if (std::isinf(lower) && std::isinf(upper)) return false;
@@ -43,7 +44,7 @@ double RoundingChoice::efficacy(double divisor) {
   work_ += static_cast<std::int64_t>(terms_.size());
   const double right = right_ / divisor;
   if (!(std::abs(right) < kLargest)) return -1.0;
-  const double whole = std::floor(right + kNoise), f0 = right - whole;
+  const double whole = std::floor(right + kTiny), f0 = right - whole;
   if (f0 < kLeastFraction || f0 > 1.0 - kLeastFraction) return -1.0;
   const double by = 1.0 / (1.0 - f0);
   double value = 0.0, norm = 0.0;
@@ -51,7 +52,7 @@ double RoundingChoice::efficacy(double divisor) {
     const double a = t.a / divisor;
     double g = 0.0;
     if (t.whole) {
-      const double floor = std::floor(a + kNoise);
+      const double floor = std::floor(a + kTiny);
       g = floor + std::max(0.0, a - floor - f0) * by;
     } else {
       g = std::min(a, 0.0) * by;

@@ -172,7 +172,8 @@ class Finder {
       const Colour colour = left.of[at(way[l].cell.front())];
       const auto it = std::find(right.of.begin(), right.of.begin() + n_, colour);
       if (it == right.of.begin() + n_) return;
-      right = refined(told_apart(std::move(right), static_cast<Index>(it - right.of.begin())));
+      const auto column = static_cast<Index>(it - right.of.begin());
+      right = refined(told_apart(std::move(right), column));
     }
   }
 

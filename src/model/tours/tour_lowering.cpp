@@ -36,7 +36,7 @@ class TourGenerator final : public mip::Generator {
     std::vector<mip::LinearRow> rows;
     for (const tours::StopRow& row :
          separation_.look(legs_, x_, whole ? kBrokenWhole : kBroken, kMostRows)) {
-      mip::LinearRow linear{{}, 0.0, mip::kInf, true};
+      mip::LinearRow linear{{}, 0.0, kInf, true};
       linear.lower = static_cast<double>(counts_.shorter(row, legs_, [&](Index k, Index times) {
         linear.entries.push_back({columns_[at(k)], static_cast<double>(times)});
       }));
@@ -74,7 +74,7 @@ class TripGenerator final : public mip::Generator {
       y_.push_back(trips.sure(s) ? 1.0 : visits_[at(s)] < 0 ? 0.0 : value(visits_[at(s)]));
     std::vector<mip::LinearRow> rows;
     for (const tours::TripRow& row : separation_.look(x_, y_, whole, kMostRows)) {
-      mip::LinearRow linear{{}, static_cast<double>(row.at_least), mip::kInf, true};
+      mip::LinearRow linear{{}, static_cast<double>(row.at_least), kInf, true};
       for (const auto& [k, times] : row.legs)
         linear.entries.push_back({legs_[at(k)], static_cast<double>(times)});
       for (const auto& [s, times] : row.visits)

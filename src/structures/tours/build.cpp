@@ -2,18 +2,16 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numeric>
 
+#include "base/infinity.hpp"
 #include "structures/tours/fragments.hpp"
 #include "structures/tours/point_tree.hpp"
 
 namespace kiteknot::structures::tours {
 namespace {
 
-constexpr double kInf = std::numeric_limits<double>::infinity();
-
-struct Leg {
+struct Candidate {
   double rank;  // the least comes first
   Index a, b;
 };
@@ -29,7 +27,7 @@ void join_ends(const Distances& d, Fragments& fragments) {
     std::vector<Index> ends;
     for (Index i = 0; i < d.size(); ++i)
       if (fragments.is_end(i)) ends.push_back(i);
-    std::vector<Leg> legs;
+    std::vector<Candidate> legs;
     if (d.has_places()) {
       const PointTree tree(d.in_space(), ends);
       for (const Index a : ends) {
@@ -38,7 +36,7 @@ void join_ends(const Distances& d, Fragments& fragments) {
       }
     } else {
       for (const Index a : ends) {
-        Leg best{kInf, a, -1};
+        Candidate best{kInf, a, -1};
         for (const Index b : ends)
           if (a != b && fragments.other_end(a) != b && mean_length(d, a, b) < best.rank)
             best = {mean_length(d, a, b), a, b};
@@ -49,17 +47,17 @@ void join_ends(const Distances& d, Fragments& fragments) {
       }
     }
     std::stable_sort(legs.begin(), legs.end(),
-                     [](const Leg& x, const Leg& y) { return x.rank < y.rank; });
-    for (const Leg& leg : legs)
+                     [](const Candidate& x, const Candidate& y) { return x.rank < y.rank; });
+    for (const Candidate& leg : legs)
       if (fragments.can_join(leg.a, leg.b)) fragments.join(leg.a, leg.b);
   }
 }
 
-std::vector<Index> from_legs(const Distances& d, std::vector<Leg> legs) {
+std::vector<Index> from_legs(const Distances& d, std::vector<Candidate> legs) {
   std::stable_sort(legs.begin(), legs.end(),
-                   [](const Leg& x, const Leg& y) { return x.rank < y.rank; });
+                   [](const Candidate& x, const Candidate& y) { return x.rank < y.rank; });
   Fragments fragments(d.size());
-  for (const Leg& leg : legs)
+  for (const Candidate& leg : legs)
     if (fragments.can_join(leg.a, leg.b)) fragments.join(leg.a, leg.b);
   join_ends(d, fragments);
   return fragments.in_order();
@@ -112,7 +110,7 @@ std::vector<Index> by_nearest_stop(const Distances& d, Index start) {
 }
 
 std::vector<Index> by_shortest_legs(const Distances& d, const Neighbours& near) {
-  std::vector<Leg> legs;
+  std::vector<Candidate> legs;
   for (Index a = 0; a < d.size(); ++a)
     for (const Index b : near.of(a)) {
       const std::span<const Index> back = near.of(b);
@@ -144,7 +142,7 @@ std::vector<Index> by_savings(const Distances& d, const Neighbours& near) {
       if (sum < least) least = sum, hub = i;
     }
   }
-  std::vector<Leg> legs;
+  std::vector<Candidate> legs;
   for (Index a = 0; a < n; ++a)
     for (const Index b : near.of(a)) {
       const std::span<const Index> back = near.of(b);

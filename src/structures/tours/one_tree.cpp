@@ -5,12 +5,11 @@
 #include <numeric>
 #include <utility>
 
+#include "base/infinity.hpp"
 #include "base/interval.hpp"
 
 namespace kiteknot::structures::tours {
 namespace {
-
-constexpr double kInf = std::numeric_limits<double>::infinity();
 
 struct Tree {
   double bound = -kInf;      // rounded down
