@@ -161,8 +161,24 @@ void Simplex::remove_rows(const std::vector<char>& gone) {
   grow();
   Basis old = basis();
   Basis left{std::move(old.columns), {}, {}};
-  for (std::size_t i = 0; i < old.rows.size(); ++i)
+  // Rows of the inverse of [B 0; a -1] begin with those of B's, and 0 follows: where only basic
+  // rows go, the weights of the others are what they were.
+  bool all_basic = !old.weights.empty();
+  std::size_t known = 0;
+  const auto keep_weight = [&](Place place, bool stays) {
+    if (place != Place::basic) {
+      all_basic = all_basic && stays;
+    } else if (all_basic) {
+      if (stays) left.weights.push_back(old.weights[known]);
+      ++known;
+    }
+  };
+  for (const Place place : left.columns) keep_weight(place, true);
+  for (std::size_t i = 0; i < old.rows.size(); ++i) {
+    keep_weight(old.rows[i], !gone[i]);
     if (!gone[i]) left.rows.push_back(old.rows[i]);
+  }
+  if (!all_basic) left.weights.clear();
   program_.remove_rows(gone);
   ++removals_;
   ends_.forget();

@@ -95,6 +95,39 @@ TEST_CASE("added rows that cut the point off cost a few pivots, not a new start"
   CHECK(warm.solve().objective == Approx(first.objective));
 }
 
+TEST_CASE("steepest-edge weights stay where rows that do not bind leave", "[lp][warm]") {
+  lp::Simplex s(cover(80, 600, 5));
+  std::vector<lp::Entry> all;
+  for (Index j = 0; j < 600; ++j) all.push_back({j, 1.0});
+  const Index slack = s.add_row(-kInf, 1000.0, all, true);
+  REQUIRE(s.solve().status == Status::optimal);
+  std::vector<char> gone(81, 0);
+  std::vector<float> weights = s.basis().weights;
+  REQUIRE(s.basis().rows[at(slack)] == lp::Place::basic);
+  REQUIRE(weights.size() == 81);
+  weights.pop_back();  // the last row's own
+  SECTION("a basic one") {
+    gone[at(slack)] = 1;
+    s.remove_rows(gone);
+    const lp::Report report = s.solve();
+    CHECK(report.pivots == 0);
+    CHECK(s.basis().weights == weights);
+  }
+  SECTION("one that binds: they begin anew") {
+    const lp::Basis before = s.basis();
+    for (Index i = 0; i < slack; ++i)
+      if (before.rows[at(i)] != lp::Place::basic && s.row_duals()[at(i)] != 0.0) {
+        gone[at(i)] = 1;
+        break;
+      }
+    const double value = s.solve().objective;
+    s.remove_rows(gone);
+    const lp::Report report = s.solve();
+    REQUIRE(report.status == Status::optimal);
+    CHECK(report.objective <= value + 1e-9);
+  }
+}
+
 TEST_CASE("a changed goal starts from the old optimum", "[lp][warm]") {
   lp::Simplex s(cover(80, 600, 4));
   const lp::Report first = s.solve();

@@ -49,10 +49,12 @@ TEST_CASE("rows that are slack for long leave, and come back for points and base
   REQUIRE(first.status == lp::Status::optimal);
   const mip::NodeBasis tight = pool.basis(relaxation);
   for (Index j = 0; j < kColumns; ++j) relaxation.simplex().set_bounds(j, 0.0, 0.0);
+  int left = 0;
   for (int solve = 0; solve < 30; ++solve) {
     REQUIRE(relaxation.solve({}).status == lp::Status::optimal);
-    pool.age(relaxation);
+    left += pool.age(relaxation) ? 1 : 0;
   }
+  CHECK(left == 1);
   for (Index name = 0; name < kColumns; ++name) CHECK_FALSE(pool.in_relaxation(name));
   CHECK(relaxation.simplex().program().num_rows() == 0);
 

@@ -180,32 +180,65 @@ TEST_CASE("weak sets and blossoms are found wherever there are any",
   CHECK(blossoms > 20);
 }
 
+namespace {
+
+// The least leg on the way in the tree.
+double least_between(const CutTree& tree, Index a, Index b) {
+  std::vector<char> above(tree.parent.size(), 0);
+  double way = kInf;
+  for (Index v = a; v >= 0; v = tree.parent[at(v)]) above[at(v)] = 1;
+  Index meet = b;
+  while (above[at(meet)] == 0) {
+    way = std::min(way, tree.least[at(meet)]);
+    meet = tree.parent[at(meet)];
+  }
+  for (Index v = a; v != meet; v = tree.parent[at(v)]) way = std::min(way, tree.least[at(v)]);
+  return way;
+}
+
+bool is_below(const CutTree& tree, Index node, Index top) {
+  for (Index v = node; v >= 0; v = tree.parent[at(v)])
+    if (v == top) return true;
+  return false;
+}
+
+}  // namespace
+
 TEST_CASE("a cut tree shows the least cut between any two", "[structures][tours][cuts][oracle]") {
   Random random(1403);
+  int told_apart = 0;
   for (int round = 0; round < 200; ++round) {
     const auto n = static_cast<Index>(random.between(2, 9));
     FlowGraph graph(n);
+    std::vector<std::pair<std::pair<Index, Index>, double>> legs;
     for (Index a = 0; a < n; ++a)
       for (Index b = a + 1; b < n; ++b)
-        if (random.chance(0.5)) graph.add(a, b, static_cast<double>(random.between(1, 20)));
+        if (random.chance(0.5)) {
+          legs.emplace_back(std::pair{a, b}, static_cast<double>(random.between(1, 20)));
+          graph.add(a, b, legs.back().second);
+        }
     const CutTree tree = graph.cut_tree();
+    const auto enough = static_cast<double>(random.between(3, 40));
+    const CutTree some = graph.cut_tree(enough);
     std::vector<char> side;
     for (Index a = 0; a < n; ++a)
       for (Index b = a + 1; b < n; ++b) {
         const double flow = graph.least_cut(a, b, side);
-        // The least leg on the way in the tree.
-        std::vector<char> above(at(n), 0);
-        double way = 1e9;
-        for (Index v = a; v >= 0; v = tree.parent[at(v)]) above[at(v)] = 1;
-        Index meet = b;
-        while (above[at(meet)] == 0) {
-          way = std::min(way, tree.least[at(meet)]);
-          meet = tree.parent[at(meet)];
-        }
-        for (Index v = a; v != meet; v = tree.parent[at(v)]) way = std::min(way, tree.least[at(v)]);
+        const double way = least_between(tree, a, b);
         CHECK(way == Approx(flow).margin(1e-9));
+        CHECK(least_between(some, a, b) == Approx(std::min(flow, enough)).margin(1e-9));
       }
+    // What is told apart is told with its sides.
+    for (Index v = 1; v < n; ++v) {
+      if (some.least[at(v)] >= enough) continue;
+      double cut = 0.0;
+      for (const auto& [ends, carries] : legs)
+        if (is_below(some, ends.first, v) != is_below(some, ends.second, v)) cut += carries;
+      CHECK(cut == Approx(some.least[at(v)]).margin(1e-9));
+      ++told_apart;
+    }
   }
+  CHECK(told_apart > 300);
 }
 
 TEST_CASE("prices bound every tour, and what they leave out is on no better one",

@@ -239,6 +239,8 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
   TourRelaxation::Start start = relaxation.start_for(left.legs);
   left.rows = std::move(start.rows);
   left.basis = std::move(start.basis);
+  constexpr std::size_t kSets = 100;
+  left.sets = relaxation.undecided_sets(kSets);
   answer.legs_kept = static_cast<std::int64_t>(left.legs.size());
   LegSearchOptions search;
   search.seconds = options.seconds - clock.seconds();

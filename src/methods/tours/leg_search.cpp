@@ -72,7 +72,22 @@ std::vector<std::vector<Index>> loops_of(Index stops, const std::vector<Leg>& le
   return loops;
 }
 
-// Two legs at every stop, and the rows given.
+// Whether a leg leads out of a set.
+class Sides {
+ public:
+  Sides(Index stops, const std::vector<Index>& set) : inside_(at(stops), 0) {
+    for (const Index s : set) inside_[at(s)] = 1;
+  }
+  bool leads_out(Index a, Index b) const { return inside_[at(a)] != inside_[at(b)]; }
+
+ private:
+  std::vector<char> inside_;
+};
+
+// Two legs at every stop, the rows given, and a whole column for half the legs out of each set:
+// what a tour does two, four, ... times is decided by it where the relaxation does it three times
+// (Clochard and Naddef 1993, "Using path inequalities in a branch and cut code for the symmetric
+// travelling salesman problem").
 mip::Problem legs_problem(const tours::WholeLengths& lengths, const LegProblem& legs) {
   const double scale = scale_of(lengths);
   mip::Problem problem;
@@ -88,6 +103,18 @@ mip::Problem legs_problem(const tours::WholeLengths& lengths, const LegProblem& 
   for (const mip::LinearRow& row : stops) problem.add_row(row);
   tours::LegCounts counts(lengths.size());
   for (const StopRow& row : legs.rows) problem.add_row(linear(row, legs.legs, counts));
+  for (const std::vector<Index>& set : legs.sets) {
+    const Index half = problem.add_column(
+        1.0, static_cast<double>(std::min(set.size(), at(lengths.size()) - set.size())), true, 0.0);
+    const Sides sides(lengths.size(), set);
+    mip::LinearRow out{{{half, -2.0}}, 0.0, 0.0, true};
+    for (std::size_t k = 0; k < legs.legs.size(); ++k)
+      if (sides.leads_out(legs.legs[k].a, legs.legs[k].b))
+        out.entries.push_back({static_cast<Index>(k), 1.0});
+    std::sort(out.entries.begin(), out.entries.end(),
+              [](const auto& p, const auto& q) { return p.index < q.index; });
+    problem.add_row(out);
+  }
   problem.set_goal_facts(true, scale);
   return problem;
 }
@@ -137,6 +164,10 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   problem.set_generator(std::make_shared<StopRows>(n, legs.legs, answer.rows));
   mip::SearchOptions search = options_over_legs(options);
   search.basis = legs.basis;
+  if (!search.basis.columns.empty()) {
+    search.basis.columns.resize(legs.legs.size() + legs.sets.size(), lp::Place::basic);
+    search.basis.rows.resize(search.basis.rows.size() + legs.sets.size(), lp::Place::at_lower);
+  }
   if (!legs.tour.empty()) {
     std::vector<Rational> plan(legs.legs.size(), Rational(0));
     for (std::size_t k = 0; k < legs.tour.size(); ++k) {
@@ -144,6 +175,13 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
       const auto it =
           std::lower_bound(legs.legs.begin(), legs.legs.end(), Leg{std::min(p, q), std::max(p, q)});
       plan[static_cast<std::size_t>(it - legs.legs.begin())] = Rational(1);
+    }
+    for (const std::vector<Index>& set : legs.sets) {
+      const Sides sides(n, set);
+      std::int64_t out = 0;
+      for (std::size_t k = 0; k < legs.tour.size(); ++k)
+        if (sides.leads_out(legs.tour[k], legs.tour[k + 1 == legs.tour.size() ? 0 : k + 1])) ++out;
+      plan.emplace_back(out / 2);
     }
     search.plans.push_back(std::move(plan));
   }

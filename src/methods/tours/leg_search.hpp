@@ -14,7 +14,9 @@ struct LegProblem {
   std::vector<char> sure;            ///< by legs: every tour looked for has it
   std::vector<tours::StopRow> rows;  ///< to begin with
   std::vector<linalg::Index> tour;   ///< a known one, its legs among them; may be empty
-  lp::Basis basis{};                 ///< to start from; empty: none
+  /// Of stops: half the number of their legs out is whole, and branched on as legs are.
+  std::vector<std::vector<linalg::Index>> sets{};
+  lp::Basis basis{};  ///< to start from, over legs, stops and rows; empty: none
 };
 
 struct LegSearchOptions {

@@ -156,9 +156,9 @@ void RowPool::switch_to(Index name, bool on, Relaxation& relaxation) {
   if (in_relaxation(name)) relaxation.set_limits(place_[at(name)], lower, upper);
 }
 
-void RowPool::age(Relaxation& relaxation, int most) {
+bool RowPool::age(Relaxation& relaxation, int most) {
   constexpr std::size_t kFew = 8;  // are not worth a new factorisation
-  if (named_.empty()) return;
+  if (named_.empty()) return false;
   const std::span<const lp::Place> place = relaxation.simplex().row_places();
   std::size_t old = 0;
   for (const Index name : named_) {
@@ -168,8 +168,9 @@ void RowPool::age(Relaxation& relaxation, int most) {
     slack_for = row < place.size() && place[row] == lp::Place::basic ? slack_for + 1 : 0;
     old += slack_for > most ? 1 : 0;
   }
-  if (old < kFew || 4 * old < named_.size()) return;
+  if (old < kFew || 4 * old < named_.size()) return false;
   let_go(relaxation, [&](Index name) { return slack_for_[at(name)] > most; });
+  return true;
 }
 
 void RowPool::let_implied_go(Relaxation& relaxation) {

@@ -67,8 +67,9 @@ class RowPool {
   [[nodiscard]] bool met_exactly(std::span<const Rational> point) const;
   [[nodiscard]] bool in_relaxation(Index name) const { return place_[at(name)] >= 0; }
   /// After a solve: counts for how long rows have been slack, and lets go those that were for more
-  /// than `most` solves, where they are more than a few.
-  void age(Relaxation& relaxation, int most = kOld);
+  /// than `most` solves, where they are more than a few. True: some went, and the relaxation is to
+  /// be solved again before anybody looks at its basis.
+  [[nodiscard]] bool age(Relaxation& relaxation, int most = kOld);
   static constexpr int kOld = 20;
   /// All rows that the problem's own imply leave the relaxation.
   void let_implied_go(Relaxation& relaxation);

@@ -46,12 +46,12 @@ bool Worker::cut(double bound) {
   if (task_->depth > 0) return cut_below(bound);
   if (cutting_.empty() || task_->brief || cut_rounds_.over) return false;
   constexpr int kSlackRounds = 3;
-  bool found = false;
+  bool found = false, left = false;
   if (worth_another_round(bound)) {
     const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
     const std::vector<LinearRow>& rows =
         cutting_.round({domain_, point, relaxation_, work_, implied_, false});
-    pool_.age(relaxation_, kSlackRounds);
+    left = pool_.age(relaxation_, kSlackRounds);
     for (const LinearRow& row : rows) {
       const Index name = pool_.add(row, pool_.any_local() ? task_->number : -1, true);
       if (pool_.in_relaxation(name)) continue;
@@ -62,8 +62,8 @@ bool Worker::cut(double bound) {
   }
   if (found) return true;
   cut_rounds_.over = true;
-  if (out_.cuts == 0) return false;
-  pool_.age(relaxation_, 0);
+  if (out_.cuts == 0) return left;
+  (void)pool_.age(relaxation_, 0);
   if (!worth_their_rows(bound)) pool_.let_implied_go(relaxation_);
   return true;
 }

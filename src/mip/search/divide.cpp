@@ -16,7 +16,7 @@ std::optional<Worker::End> Worker::divide() {
   if (!chosen) return std::nullopt;
   const Index column = *chosen;
   const double value = column < 0 ? 0.0 : relaxation_.point()[at(column)];
-  pool_.age(relaxation_);
+  (void)pool_.age(relaxation_);
   const auto basis = KeptBasis::keep(pool_.basis(relaxation_), full_basis_);
   if (bases_kept_) out_.basis = basis;
   if (column < 0) return settle_point(true);

@@ -178,7 +178,7 @@ std::optional<Worker::End> Worker::look(bool first) {
 // 1. relax   2. close by the bound   3. while generated rows cut the point off, again   4. tighten
 // by reduced costs, and where that cuts the point off, again. Nothing: the node is to be divided.
 std::optional<Worker::End> Worker::solve(bool first, double& bound) {
-  constexpr int kFractionRounds = 30;
+  constexpr int kFractionRounds = 30, kSlackRounds = 10;
   bool quick = task_->depth > 0;  // until the point may be a plan
   for (int round = 0;; ++round) {
     const lp::Report report = relax(false, quick);
@@ -195,6 +195,9 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       continue;
     }
     if ((integral || round < kFractionRounds) && separate(relaxation_.point(), integral) > 0) {
+      // What was found on the way and is no longer needed leaves on the way; in the end it stays,
+      // so that there is one.
+      if (round < kFractionRounds) (void)pool_.age(relaxation_, kSlackRounds);
       if (interrupt_.now()) return End::stopped;
       continue;
     }

@@ -180,7 +180,6 @@ void TourRelaxation::drop_slack_rows() {
 }
 
 TourRelaxation::Start TourRelaxation::start_for(std::span<const Leg> legs) const {
-  constexpr double kTight = 1e-6;
   const lp::Basis own = lp_.basis();
   const auto n = at(lengths_.size());
   Start start;
@@ -192,12 +191,34 @@ TourRelaxation::Start TourRelaxation::start_for(std::span<const Leg> legs) const
   }
   start.basis.rows.assign(own.rows.begin(), own.rows.begin() + static_cast<std::ptrdiff_t>(n));
   for (std::size_t k = 0; k < rows_.size(); ++k)
-    if (own.rows[n + k] != lp::Place::basic ||
-        lp_.row_values()[n + k] < rows_[k].at_least + kTight) {
+    if (own.rows[n + k] != lp::Place::basic) {
       start.rows.push_back(rows_[k]);
       start.basis.rows.push_back(own.rows[n + k]);
     }
   return start;
+}
+
+std::vector<std::vector<Index>> TourRelaxation::undecided_sets(std::size_t most) const {
+  constexpr double kNear = 0.7;
+  std::vector<std::vector<Index>> sets;
+  for (const StopRow& row : rows_)
+    for (const std::vector<Index>& set : row.sets)
+      // Of two stops it would say what their leg says.
+      if (set.size() > 2 && set.size() + 2 < at(lengths_.size())) sets.push_back(set);
+  std::sort(sets.begin(), sets.end());
+  sets.erase(std::unique(sets.begin(), sets.end()), sets.end());
+  const Support support(lengths_.size(), legs_, values());
+  std::vector<std::pair<double, std::size_t>> order;
+  std::vector<char> inside(at(lengths_.size()), 0);
+  for (std::size_t k = 0; k < sets.size(); ++k) {
+    const double off = std::abs(support.legs_out(sets[k], inside) - 3.0);
+    if (off < kNear) order.emplace_back(off, k);
+  }
+  std::sort(order.begin(), order.end());
+  std::vector<std::vector<Index>> chosen;
+  for (std::size_t k = 0; k < std::min(most, order.size()); ++k)
+    chosen.push_back(std::move(sets[order[k].second]));
+  return chosen;
 }
 
 TourRelaxation::Worth TourRelaxation::worth_keeping(std::int64_t upper) const {

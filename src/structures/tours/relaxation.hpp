@@ -36,13 +36,16 @@ class TourRelaxation {
   [[nodiscard]] double value() const noexcept { return value_; }  ///< of the relaxation, in units
   [[nodiscard]] const std::vector<Leg>& legs() const noexcept { return legs_; }
   [[nodiscard]] std::span<const double> values() const { return lp_.column_values(); }
-  /// Rows that the point meets just so, and where it stands for a program over these legs (sorted)
+  /// Rows that the basis rests on, and where it stands for a program over these legs (sorted)
   /// with rows for stops first and then these.
   struct Start {
     std::vector<StopRow> rows;
     lp::Basis basis;
   };
   [[nodiscard]] Start start_for(std::span<const Leg> legs) const;
+  /// Sets of its rows with about three legs out at the point, where a tour has two or at least
+  /// four: the nearest to three first.
+  [[nodiscard]] std::vector<std::vector<Index>> undecided_sets(std::size_t most) const;
   [[nodiscard]] std::int64_t rows_found(RowKind kind) const {
     return found_[static_cast<std::size_t>(kind)];
   }

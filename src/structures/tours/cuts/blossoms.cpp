@@ -13,14 +13,28 @@ class BlossomSearch {
   BlossomSearch(const Support& support, double margin)
       : support_(support), margin_(margin), inside_(at(support.num_stops()), 0) {}
 
-  template <class Take>  // (handle, teeth)
-  void run(const Take& take) {
-    Index count = 0;
-    const std::vector<Index> part = support_.parts(count, [](double x) { return !whole(x); });
-    for (const std::vector<Index>& stops : members(part, count)) {
-      if (stops.size() < 3) continue;
-      try_handle(stops, take);
-      look_within(stops, part, take);
+  // Parts of more than `most` stops fall into smaller ones without the legs that are nearest to
+  // whole. `take`: (handle, teeth).
+  template <class Take>
+  void run(std::size_t most, const Take& take) {
+    constexpr double kStep = 0.05;
+    std::vector<char> done(at(support_.num_stops()), 0);
+    bool left = true;
+    for (double least = 0.0; left && least < 0.5; least += kStep) {
+      left = false;
+      Index count = 0;
+      const std::vector<Index> part = support_.parts(
+          count, [&](double x) { return !whole(x) && std::min(x, 1.0 - x) >= least; });
+      for (const std::vector<Index>& stops : members(part, count)) {
+        if (stops.size() < 3 || done[at(stops.front())] != 0) continue;
+        try_handle(stops, take);
+        if (stops.size() > most) {
+          left = true;
+          continue;
+        }
+        look_within(stops, part, take);
+        for (const Index s : stops) done[at(s)] = 1;
+      }
     }
   }
 
@@ -42,7 +56,7 @@ class BlossomSearch {
       for (const Arc& arc : support_.of(a))
         if (a < arc.to && part[at(arc.to)] == part[at(a)] && !whole(arc.x))
           graph.add(place[at(a)], place[at(arc.to)], std::min(arc.x, 1.0 - arc.x));
-    const CutTree tree = graph.cut_tree();
+    const CutTree tree = graph.cut_tree(1.0 - margin_);
     std::vector<std::vector<Index>> below(stops.size());
     for (std::size_t v = 1; v < stops.size(); ++v)
       below[at(tree.parent[v])].push_back(static_cast<Index>(v));
@@ -135,33 +149,34 @@ class BlossomSearch {
 
 void cut_blossoms(const Support& support, double margin, std::vector<StopRow>& found) {
   BlossomSearch(support, margin)
-      .run(
-          [&](const std::vector<Index>& handle, const std::vector<std::pair<Index, Index>>& teeth) {
-            StopRow row{{handle}, static_cast<Index>(3 * teeth.size() + 1)};
-            for (const auto& [in, out] : teeth) row.sets.push_back({in, out});
-            normalise(row, support.num_stops());
-            found.push_back(std::move(row));
-          });
+      .run(at(support.num_stops()), [&](const std::vector<Index>& handle,
+                                        const std::vector<std::pair<Index, Index>>& teeth) {
+        StopRow row{{handle}, static_cast<Index>(3 * teeth.size() + 1)};
+        for (const auto& [in, out] : teeth) row.sets.push_back({in, out});
+        normalise(row, support.num_stops());
+        found.push_back(std::move(row));
+      });
 }
 
 void cut_combs_over(const Support& joined, const std::vector<std::vector<Index>>& groups,
                     double margin, std::vector<StopRow>& found) {
+  constexpr std::size_t kLargest = 250;  // part; cut trees of larger ones take their time
   Index stops = 0;
   for (const std::vector<Index>& group : groups) stops += static_cast<Index>(group.size());
   BlossomSearch(joined, margin)
-      .run(
-          [&](const std::vector<Index>& handle, const std::vector<std::pair<Index, Index>>& teeth) {
-            StopRow row{{{}}, static_cast<Index>(3 * teeth.size() + 1)};
-            for (const Index g : handle)
-              row.sets[0].insert(row.sets[0].end(), groups[at(g)].begin(), groups[at(g)].end());
-            for (const auto& [in, out] : teeth) {
-              row.sets.push_back(groups[at(in)]);
-              row.sets.back().insert(row.sets.back().end(), groups[at(out)].begin(),
-                                     groups[at(out)].end());
-            }
-            normalise(row, stops);
-            found.push_back(std::move(row));
-          });
+      .run(kLargest, [&](const std::vector<Index>& handle,
+                         const std::vector<std::pair<Index, Index>>& teeth) {
+        StopRow row{{{}}, static_cast<Index>(3 * teeth.size() + 1)};
+        for (const Index g : handle)
+          row.sets[0].insert(row.sets[0].end(), groups[at(g)].begin(), groups[at(g)].end());
+        for (const auto& [in, out] : teeth) {
+          row.sets.push_back(groups[at(in)]);
+          row.sets.back().insert(row.sets.back().end(), groups[at(out)].begin(),
+                                 groups[at(out)].end());
+        }
+        normalise(row, stops);
+        found.push_back(std::move(row));
+      });
 }
 
 }  // namespace kiteknot::structures::tours

@@ -15,7 +15,7 @@ namespace kiteknot::structures::tours {
 void cut_blossoms(const Support& support, double margin, std::vector<StopRow>& found);
 
 /// The same over a point whose stops were joined: `groups` of stops stand for its stops. Teeth grow
-/// to groups: combs.
+/// to groups: combs. Of large parts without their weakest legs.
 void cut_combs_over(const Support& joined, const std::vector<std::vector<Index>>& groups,
                     double margin, std::vector<StopRow>& found);
 

@@ -1,7 +1,7 @@
 #include "structures/tours/cuts/cut_tree.hpp"
 
 #include <algorithm>
-#include <limits>
+#include <numeric>
 
 namespace kiteknot::structures::tours {
 namespace {
@@ -11,8 +11,8 @@ constexpr double kNothing = 1e-9;
 }  // namespace
 
 void FlowGraph::add(Index a, Index b, double there, double back) {
-  arcs_[at(a)].push_back({b, static_cast<Index>(arcs_[at(b)].size()), there, 0.0});
-  arcs_[at(b)].push_back({a, static_cast<Index>(arcs_[at(a)].size()) - 1, back, 0.0});
+  arcs_[at(a)].push_back({b, static_cast<Index>(arcs_[at(b)].size()), there, there});
+  arcs_[at(b)].push_back({a, static_cast<Index>(arcs_[at(a)].size()) - 1, back, back});
 }
 
 bool FlowGraph::find_levels(Index from, Index to) {
@@ -37,34 +37,42 @@ double FlowGraph::push(Index v, Index to, double most) {
     if (h.left <= kNothing || level_[at(h.to)] != level_[at(v)] + 1) continue;
     const double got = push(h.to, to, std::min(most - pushed, h.left));
     if (got <= 0.0) continue;
+    Half& other = arcs_[at(h.to)][at(h.back)];
+    used_.push_back(&h);
+    used_.push_back(&other);
     h.left -= got;
-    arcs_[at(h.to)][at(h.back)].left += got;
+    other.left += got;
     pushed += got;
     if (most - pushed <= kNothing) return pushed;
   }
   return pushed;
 }
 
-double FlowGraph::least_cut(Index from, Index to, std::vector<char>& from_side) {
-  for (auto& list : arcs_)
-    for (Half& h : list) h.left = h.carries;
+double FlowGraph::least_cut(Index from, Index to, std::vector<char>& from_side, double enough) {
+  used_.clear();
   double flow = 0.0;
-  while (find_levels(from, to)) {
+  while (flow < enough - kNothing && find_levels(from, to)) {
     next_.assign(arcs_.size(), 0);
-    flow += push(from, to, std::numeric_limits<double>::infinity());
+    flow += push(from, to, enough - flow);
   }
+  for (Half* h : used_) h->left = h->carries;
+  if (flow >= enough - kNothing) return enough;
   from_side.assign(arcs_.size(), 0);
   for (std::size_t v = 0; v < arcs_.size(); ++v) from_side[v] = level_[v] >= 0 ? 1 : 0;
   return flow;
 }
 
-CutTree FlowGraph::cut_tree() {
+// With legs of no end between all that no cut of less than `enough` parts, the smaller cuts stay as
+// they are, and every cut between two of those is a least one: here the one around the first alone,
+// so that nothing else of the tree moves.
+CutTree FlowGraph::tree_of_all(double enough) {
   CutTree tree{std::vector<Index>(arcs_.size(), 0), std::vector<double>(arcs_.size(), 0.0)};
   tree.parent[0] = -1;
   std::vector<char> side;
   for (Index s = 1; s < size(); ++s) {
     const Index t = tree.parent[at(s)];
-    tree.least[at(s)] = least_cut(s, t, side);
+    tree.least[at(s)] = least_cut(s, t, side, enough);
+    if (tree.least[at(s)] >= enough) continue;
     for (Index i = 1; i < size(); ++i)
       if (i != s && side[at(i)] != 0 && tree.parent[at(i)] == t) tree.parent[at(i)] = s;
     // So that every leg of the tree shows its two sides, not only its value.
@@ -73,6 +81,51 @@ CutTree FlowGraph::cut_tree() {
       tree.parent[at(t)] = s;
       std::swap(tree.least[at(s)], tree.least[at(t)]);
     }
+  }
+  return tree;
+}
+
+std::vector<Index> FlowGraph::joined(double enough) {
+  std::vector<Index> parent(arcs_.size()), group(arcs_.size(), -1);
+  std::iota(parent.begin(), parent.end(), 0);
+  const auto root = [&](Index v) {
+    while (parent[at(v)] != v) v = parent[at(v)] = parent[at(parent[at(v)])];
+    return v;
+  };
+  std::vector<char> side;
+  for (Index a = 0; a < size(); ++a)
+    for (std::size_t k = 0; k < arcs_[at(a)].size(); ++k) {
+      const Index b = arcs_[at(a)][k].to;
+      if (a < b && root(a) != root(b) && least_cut(a, b, side, enough) >= enough)
+        parent[at(root(b))] = root(a);
+    }
+  Index count = 0;
+  for (Index v = 0; v < size(); ++v) {
+    Index& of_root = group[at(root(v))];
+    if (of_root < 0) of_root = count++;
+    group[at(v)] = of_root;
+  }
+  return group;
+}
+
+CutTree FlowGraph::cut_tree(double enough) {
+  if (enough == kInf || size() < 2) return tree_of_all(enough);
+  const std::vector<Index> group = joined(enough);
+  std::vector<Index> first;  // nodes, by groups
+  for (Index v = 0; v < size(); ++v)
+    if (group[at(v)] == static_cast<Index>(first.size())) first.push_back(v);
+  FlowGraph few(static_cast<Index>(first.size()));
+  for (Index a = 0; a < size(); ++a)
+    for (const Half& h : arcs_[at(a)])
+      if (a < h.to && group[at(a)] != group[at(h.to)])
+        few.add(group[at(a)], group[at(h.to)], h.carries);
+  const CutTree small = few.tree_of_all(enough);
+  CutTree tree{std::vector<Index>(arcs_.size(), -1), std::vector<double>(arcs_.size(), 0.0)};
+  for (Index v = 1; v < size(); ++v) {
+    const Index g = group[at(v)];
+    const bool is_first = first[at(g)] == v;
+    tree.parent[at(v)] = is_first ? first[at(small.parent[at(g)])] : first[at(g)];
+    tree.least[at(v)] = is_first ? small.least[at(g)] : enough;
   }
   return tree;
 }

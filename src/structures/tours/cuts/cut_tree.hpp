@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/at.hpp"
+#include "base/infinity.hpp"
 #include "linalg/lines.hpp"
 
 namespace kiteknot::structures::tours {
@@ -26,9 +27,12 @@ class FlowGraph {
   void add_one_way(Index from, Index to, double carries) { add(from, to, carries, 0.0); }
   [[nodiscard]] Index size() const noexcept { return static_cast<Index>(arcs_.size()); }
   /// The least cut between two nodes; `from_side` by nodes: on the side of `from`.
-  double least_cut(Index from, Index to, std::vector<char>& from_side);
-  /// size() - 1 flows; for legs that carry both ways.
-  CutTree cut_tree();
+  /// Where it is `enough`, that is the answer, and the sides say nothing.
+  double least_cut(Index from, Index to, std::vector<char>& from_side, double enough = kInf);
+  /// size() - 1 flows; for legs that carry both ways. Cuts of at least `enough` are not told apart:
+  /// `least` is `enough` there, and what they part need not be a least cut. Ends of legs between
+  /// which that much flows are joined first: the ways are short there, and few nodes are left.
+  CutTree cut_tree(double enough = kInf);
 
  private:
   struct Half {
@@ -37,11 +41,15 @@ class FlowGraph {
     double carries = 0.0, left = 0.0;
   };
   void add(Index a, Index b, double there, double back);
+  /// By nodes: the number of its group, from 0 in the order of their first nodes.
+  std::vector<Index> joined(double enough);
+  CutTree tree_of_all(double enough);
   bool find_levels(Index from, Index to);
   double push(Index v, Index to, double most);
   std::vector<std::vector<Half>> arcs_;
   std::vector<Index> level_, queue_;
   std::vector<std::size_t> next_;
+  std::vector<Half*> used_;  // of which something was taken
 };
 
 }  // namespace kiteknot::structures::tours

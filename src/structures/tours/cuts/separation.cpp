@@ -81,13 +81,7 @@ void TourSeparation::look_for_combs(const Support& support, double margin,
   std::vector<std::size_t> tight;
   std::vector<char> inside(at(stops_), 0);
   for (std::size_t k = 0; k < sets_.size(); ++k) {
-    for (const Index s : sets_[k]) inside[at(s)] = 1;
-    double out = 0.0;
-    for (const Index s : sets_[k])
-      for (const Arc& arc : support.of(s))
-        if (inside[at(arc.to)] == 0) out += arc.x;
-    for (const Index s : sets_[k]) inside[at(s)] = 0;
-    if (out < 2.0 + kTight) tight.push_back(k);
+    if (support.legs_out(sets_[k], inside) < 2.0 + kTight) tight.push_back(k);
   }
   // Legs of 1 are such sets, too.
   std::vector<Leg> ones;

@@ -52,6 +52,16 @@ class Support {
       for (const Arc& arc : of(a))
         if (a < arc.to) take(a, arc.to, arc.x);
   }
+  /// Of a set of stops, by what its legs are worth. `inside`: by stops, 0 before and after.
+  [[nodiscard]] double legs_out(std::span<const Index> set, std::vector<char>& inside) const {
+    for (const Index s : set) inside[at(s)] = 1;
+    double out = 0.0;
+    for (const Index s : set)
+      for (const Arc& arc : of(s))
+        if (inside[at(arc.to)] == 0) out += arc.x;
+    for (const Index s : set) inside[at(s)] = 0;
+    return out;
+  }
 
  private:
   std::vector<std::size_t> first_;
