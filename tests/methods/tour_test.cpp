@@ -12,6 +12,7 @@
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
 #include "methods/tours/exact_tour.hpp"
+#include "methods/tours/leg_search.hpp"
 #include "model/stops_data.hpp"
 #include "structures/tours/directed.hpp"
 
@@ -315,6 +316,45 @@ TEST_CASE("merged tours are tours, of directed lengths too, and the proof is rig
     CHECK(measured(stops, order) == best_by_trying(stops));
     CHECK(found.length == static_cast<std::int64_t>(best_by_trying(stops)));
   }
+}
+
+TEST_CASE("dividing on sets of stops leaves the shortest tour what it is",
+          "[methods][tour][oracle]") {
+  namespace tours = structures::tours;
+  Random random(1477);
+  std::int64_t with = 0;
+  for (int round = 0; round < 150; ++round) {
+    CAPTURE(round);
+    const auto n = static_cast<tours::Index>(random.between(6, 14));
+    std::vector<double> m(at(n) * at(n), 0.0);
+    for (tours::Index i = 0; i < n; ++i)
+      for (tours::Index j = 0; j < i; ++j)
+        m[at(i) * at(n) + at(j)] = m[at(j) * at(n) + at(i)] =
+            static_cast<double>(random.between(1, 9));
+    const tours::Distances distances(n, m);
+    const tours::WholeLengths lengths(distances);
+    methods::LegProblem plain;
+    for (tours::Index a = 0; a < n; ++a)
+      for (tours::Index b = a + 1; b < n; ++b) plain.legs.push_back({a, b});
+    methods::LegProblem divided = plain;
+    std::vector<tours::Index> tour(at(n));
+    std::iota(tour.begin(), tour.end(), 0);
+    if (random.chance(0.5)) divided.tour = tour;
+    for (int k = 0; k < 6; ++k) {
+      std::vector<tours::Index> set;
+      for (tours::Index s = 0; s < n; ++s)
+        if (random.chance(0.4)) set.push_back(s);
+      if (!set.empty() && set.size() < at(n)) divided.sets.push_back(set);
+    }
+    const methods::LegAnswer a = methods::search_legs(lengths, plain, {});
+    const methods::LegAnswer b = methods::search_legs(lengths, divided, {});
+    REQUIRE(a.outcome == Outcome::optimal);
+    REQUIRE(b.outcome == Outcome::optimal);
+    CHECK(a.length == b.length);
+    CHECK(tours::length(lengths, b.tour) == b.length);
+    with += b.nodes;
+  }
+  CHECK(with > 150);
 }
 
 TEST_CASE("many directed stops are proven no longer than by any other way", "[methods][tour]") {
