@@ -99,15 +99,22 @@ struct KeyColumn {
   std::shared_ptr<TableData> in;  ///< null: any text
 };
 
+/// What stands before a figure's fraction. `as_found`: a point, as programs write figures, unless
+/// the file says otherwise beyond doubt ("2,5", "1.250,00"); what is open then is refused
+/// ("1,250").
+enum class DecimalMark { as_found, point, comma };
+
 struct TableOptions {
   std::vector<KeyColumn> key{};     ///< at least one column; together they name a row
   std::vector<KeyColumn> refers{};  ///< further columns that name rows of other tables
   bool ordered = false;             ///< the order of the rows counts: before, after, first, last
+  DecimalMark decimal = DecimalMark::as_found;
 };
 
 class Table {
  public:
-  /// Reads a CSV file (first line: column names). Throws IoError, or InputError with every line
+  /// Reads a CSV file: first line column names, separated by commas, semicolons or tabs (found from
+  /// that line, or said before it: "sep=;"). Throws IoError, or InputError with every line
   /// that is wrong: a missing column, a key that is empty or there twice, a reference to no row.
   static Table read(const std::string& path, const TableOptions& options);
   /// The same from a text; `name` appears in messages.

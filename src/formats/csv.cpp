@@ -31,6 +31,7 @@ class CsvParser {
     need_utf8(data_->text, data_->file.empty() ? data_->name : data_->file, line_, notes_);
     if (notes_.has_errors()) return data_;
     if (data_->text.starts_with("\xef\xbb\xbf")) at_ = 3;
+    if (!find_separator()) return data_;
     std::vector<Cell> row;
     while (at_ < end_ && !notes_.full()) {
       const int line = line_;
@@ -40,7 +41,11 @@ class CsvParser {
       if (data_->columns.empty()) {
         take_header(row, line);
         if (notes_.has_errors()) return data_;
-      } else if (row.size() != data_->columns.size()) {
+        continue;
+      }
+      // Spreadsheets write columns that nobody named.
+      while (row.size() > data_->columns.size() && row.back().length == 0) row.pop_back();
+      if (row.size() != data_->columns.size()) {
         complain(line, 0,
                  fmt::format("{} where the header has {}", counted(row.size(), "cell"),
                              data_->columns.size()));
@@ -51,6 +56,7 @@ class CsvParser {
     }
     if (data_->columns.empty())
       complain(line_, 0, "the table is empty; its first line should name the columns");
+    drop_empty_rows();
     data_->cells.shrink_to_fit();
     data_->lines.shrink_to_fit();
     return data_;
@@ -62,12 +68,101 @@ class CsvParser {
                   std::move(message), false});
   }
 
+  // Signs that may separate columns, outside quotes, in a line; `place` moves behind its end.
+  struct Signs {
+    std::size_t commas = 0, semicolons = 0, tabs = 0, bars = 0;
+    bool empty = true;
+  };
+  Signs signs_in_line(std::size_t& place) const {
+    Signs signs;
+    bool quoted = false, starts = true;
+    for (; place < end_; ++place) {
+      const char c = data_->text[place];
+      if (c == '"' && (quoted || starts)) quoted = !quoted;
+      if (quoted) continue;
+      starts = c == ',' || c == ';' || c == '\t' || (starts && c == ' ');
+      if (c == '\n') break;
+      signs.commas += c == ',' ? 1 : 0;
+      signs.semicolons += c == ';' ? 1 : 0;
+      signs.tabs += c == '\t' ? 1 : 0;
+      signs.bars += c == '|' ? 1 : 0;
+      signs.empty = signs.empty && (c == ' ' || c == '\r' || c == '\t');
+    }
+    place = std::min(place + 1, end_);
+    return signs;
+  }
+
+  // Said in a line of its own, or what the heading has; where that is more than one sign, the one
+  // of which the next lines have as many. False: it stays open, and that was told.
+  bool find_separator() {
+    constexpr std::string_view kSaid = "sep=";
+    const std::string& text = data_->text;
+    const std::size_t said = at_ + kSaid.size();
+    if (text.compare(at_, kSaid.size(), kSaid) == 0 && said < end_ && text[said] != '\n' &&
+        text[said] != '\r') {
+      separator_ = text[said];
+      at_ = std::min(text.find('\n', said), end_ - 1) + 1;
+      ++line_;
+      if (separator_ != ',' && separator_ != ';' && separator_ != '\t') {
+        complain(line_ - 1, 5,
+                 fmt::format("columns are separated by a comma, a semicolon or a tab, not by '{}'",
+                             separator_));
+        return false;
+      }
+    } else {
+      std::size_t place = at_;
+      int line = line_;
+      Signs heading;
+      for (; heading.empty && place < end_; ++line) heading = signs_in_line(place);
+      const auto choice = {std::pair(',', &Signs::commas), std::pair(';', &Signs::semicolons),
+                           std::pair('\t', &Signs::tabs)};
+      std::vector<std::pair<char, std::size_t Signs::*>> open;
+      for (const auto& [sign, count] : choice)
+        if (heading.*count > 0) open.emplace_back(sign, count);
+      if (open.empty() && heading.bars > 0) {
+        complain(line - 1, 0,
+                 "columns are separated by a comma, a semicolon or a tab; this heading has '|'");
+        return false;
+      }
+      constexpr int kLook = 20;
+      for (int k = 0; k < kLook && open.size() > 1 && place < end_; ++k) {
+        const Signs next = signs_in_line(place);
+        if (next.empty) continue;
+        const auto differs = [&](const auto& o) { return next.*o.second != heading.*o.second; };
+        if (!std::all_of(open.begin(), open.end(), differs)) std::erase_if(open, differs);
+      }
+      if (open.size() > 1) {
+        complain(line - 1, 0,
+                 "columns may be separated by more than one sign here; say which in a line before, "
+                 "as in "
+                 "'sep=;'");
+        return false;
+      }
+      if (!open.empty()) separator_ = open.front().first;
+    }
+    data_->separator = separator_;
+    return true;
+  }
+
+  // At the end, where a spreadsheet had cells once.
+  void drop_empty_rows() {
+    const std::size_t width = data_->columns.size();
+    const auto empty = [&] {
+      return std::all_of(data_->cells.end() - static_cast<std::ptrdiff_t>(width),
+                         data_->cells.end(), [](const Cell& c) { return c.length == 0; });
+    };
+    while (width > 1 && !data_->lines.empty() && empty()) {
+      data_->cells.resize(data_->cells.size() - width);
+      data_->lines.pop_back();
+    }
+  }
+
   // False for a blank line.
   bool read_row(std::vector<Cell>& row) {
     const std::string& text = data_->text;
     while (true) {
       row.push_back(read_cell());
-      if (at_ < end_ && data_->text[at_] == ',') {
+      if (at_ < end_ && data_->text[at_] == separator_) {
         ++at_;
         continue;
       }
@@ -79,7 +174,7 @@ class CsvParser {
     return row.size() > 1 || row[0].length > 0 || quoted_;
   }
 
-  static bool blank(char c) { return c == ' ' || c == '\t'; }
+  bool blank(char c) const { return c != separator_ && (c == ' ' || c == '\t'); }
 
   Cell read_cell() {
     quoted_ = false;
@@ -87,7 +182,7 @@ class CsvParser {
     while (begin < end_ && blank(data_->text[begin])) ++begin;
     if (begin < end_ && data_->text[begin] == '"') return read_quoted(begin + 1);
     std::size_t stop = begin;
-    while (stop < end_ && data_->text[stop] != ',' && data_->text[stop] != '\n' &&
+    while (stop < end_ && data_->text[stop] != separator_ && data_->text[stop] != '\n' &&
            data_->text[stop] != '\r')
       ++stop;
     at_ = stop;
@@ -118,10 +213,10 @@ class CsvParser {
     }
     at_ = stop + 1;
     while (at_ < end_ && blank(data_->text[at_])) ++at_;
-    if (at_ < end_ && data_->text[at_] != ',' && data_->text[at_] != '\n' &&
+    if (at_ < end_ && data_->text[at_] != separator_ && data_->text[at_] != '\n' &&
         data_->text[at_] != '\r') {
       complain(line_, at_ - line_start_ + 1, "text goes on behind a closing quote");
-      while (at_ < end_ && data_->text[at_] != ',' && data_->text[at_] != '\n') ++at_;
+      while (at_ < end_ && data_->text[at_] != separator_ && data_->text[at_] != '\n') ++at_;
     }
     if (!doubled)
       return {static_cast<std::uint32_t>(begin), static_cast<std::uint32_t>(stop - begin)};
@@ -135,8 +230,9 @@ class CsvParser {
     return {place, static_cast<std::uint32_t>(plain.size())};
   }
 
-  void take_header(const std::vector<Cell>& row, int line) {
+  void take_header(std::vector<Cell>& row, int line) {
     data_->first_line = line;
+    while (row.size() > 1 && row.back().length == 0) row.pop_back();
     for (const Cell& c : row) {
       std::string title = data_->text.substr(c.begin, c.length);
       if (title.empty())
@@ -153,6 +249,7 @@ class CsvParser {
   std::size_t at_ = 0, end_ = 0, line_start_ = 0;
   int line_ = 1;
   bool quoted_ = false;  // the last cell read was
+  char separator_ = ',';
 };
 
 }  // namespace
@@ -193,6 +290,7 @@ Table finished(formats::CsvSource source, const TableOptions& options) {
   if (!notes.has_errors()) data->set_keys(options, notes);
   if (notes.has_errors()) throw InputError(notes);
   if (options.ordered) data->set_ordered();
+  data->decimal = options.decimal;
   return Table(data);
 }
 

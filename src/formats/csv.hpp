@@ -1,8 +1,8 @@
 #pragma once
-// CSV as RFC 4180 has it, and as people keep it: quotes (doubled inside), commas and line breaks
-// inside quotes, CRLF or LF, a byte order mark, empty cells, blank lines. Spaces around an unquoted
-// cell do not count. Cells stay views into the text, so that a table costs little more than its
-// file.
+// CSV as RFC 4180 has it, and as people keep it: columns separated by commas, semicolons or tabs,
+// quotes (doubled inside), separators and line breaks inside quotes, CRLF or LF, a byte order mark,
+// empty cells, blank lines, empty rows and columns at the end. Spaces around an unquoted cell do
+// not count. Cells stay views into the text, so that a table costs little more than its file.
 
 #include <memory>
 #include <string>

@@ -99,7 +99,7 @@ Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std:
                                             data->lines[static_cast<std::size_t>(first->second)])));
       continue;
     }
-    const std::optional<Rational> figure_read = Rational::parse(data->cell(r, value));
+    const std::optional<Rational> figure_read = data->figure(r, value);
     if (!figure_read)
       notes.error(data->at_cell(r, value,
                                 fmt::format("'{}' is not a finite figure", data->cell(r, value))));

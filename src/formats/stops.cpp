@@ -4,7 +4,6 @@
 #include "formats/stops.hpp"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 #include <unordered_map>
 
@@ -26,14 +25,6 @@ std::string lowered(std::string_view text) {
   std::transform(out.begin(), out.end(), out.begin(),
                  [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
   return out;
-}
-
-std::optional<double> number(std::string_view text) {
-  double value = 0.0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
-    return std::nullopt;
-  return value;
 }
 
 class StopsCsv {
@@ -66,12 +57,13 @@ class StopsCsv {
   }
   double figure_at(Index row, Index column, std::string_view what) {
     const std::string_view cell = data_->cell(row, column);
-    const auto value = number(cell);
-    if (!value)
+    const std::optional<Rational> written = data_->figure(row, column);
+    const double value = written ? written->to_double() : 0.0;
+    if (!written || !std::isfinite(value))
       complain(data_->lines[at(row)],
                cell.empty() ? fmt::format("{} is missing", what)
                             : fmt::format("{} is '{}', which is no number", what, visible(cell)));
-    return value.value_or(0.0);
+    return value;
   }
 
   // Names from the first column that is neither coordinate; numbers from 1 where there is none.

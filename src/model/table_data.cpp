@@ -6,6 +6,7 @@
 
 #include "base/at.hpp"
 #include "base/text.hpp"
+#include "model/figure_text.hpp"
 
 namespace kiteknot {
 namespace {
@@ -101,26 +102,111 @@ const Grouping& TableData::grouping(Index column) const {
   return *stored;
 }
 
+void TableData::hear(Index row, Index column, Told& told) const {
+  const std::string_view written = cell(row, column);
+  if (written.find_first_of(".,") == std::string_view::npos) return;
+  const DecimalMark mark = mark_told_by(written);
+  if (mark == DecimalMark::as_found) return;
+  if (told.row < 0) {
+    told.mark = mark;
+    told.row = row;
+  }
+  told.both = told.both || mark != told.mark;
+}
+
+// Where commas do not separate columns they may stand in figures anywhere, and all of the file is
+// of one kind; else a column speaks for itself.
+const TableData::Told& TableData::mark_of(Index column) const {
+  const bool by_file = separator != ',';
+  const Index which = by_file ? -1 : column;
+  const auto known = told_.find(which);
+  if (known != told_.end()) return known->second;
+  Told told;
+  if (decimal != DecimalMark::as_found) {
+    told.mark = decimal;
+  } else {
+    const Index from = by_file ? 0 : column,
+                to = by_file ? static_cast<Index>(columns.size()) : column + 1;
+    for (Index r = 0; r < num_rows() && !told.both; ++r)
+      for (Index c = from; c < to; ++c) hear(r, c, told);
+    if (told.both) told.mark = DecimalMark::as_found;
+  }
+  return told_.emplace(which, told).first->second;
+}
+
+std::optional<Rational> TableData::figure_with(Index row, Index column, DecimalMark mark) const {
+  if (const auto changed = changed_figures_.find({row, column}); changed != changed_figures_.end())
+    return changed->second;
+  return figure_of(cell(row, column), mark);
+}
+
+std::optional<Rational> TableData::figure(Index row, Index column) const {
+  const std::lock_guard lock(mutex_);
+  return figure_with(row, column, mark_of(column).mark);
+}
+
+bool TableData::with_comma(Index column) const {
+  const std::lock_guard lock(mutex_);
+  if (separator == ',' && decimal == DecimalMark::as_found) {
+    // Only where some cell is not as programs write figures was the mark looked for.
+    const auto known = told_.find(column);
+    return known != told_.end() && known->second.mark == DecimalMark::comma;
+  }
+  if (mark_of(column).mark != DecimalMark::comma) return false;
+  for (Index r = 0; r < num_rows(); ++r)
+    if (cell(r, column).find_first_of(".,") != std::string_view::npos) return true;
+  return false;
+}
+
+std::string TableData::no_figure(Index row, Index column) const {
+  const std::string_view written = cell(row, column);
+  const std::string& title = columns[at(column)];
+  if (written.empty())
+    return fmt::format("an empty cell in column {}, where a figure belongs", title);
+  const Told& told = mark_of(column);
+  const std::optional<Rational> point = figure_of(written, DecimalMark::point),
+                                comma = figure_of(written, DecimalMark::comma);
+  if (!point && !comma)
+    return fmt::format("'{}' in column {} is not a finite figure", written, title);
+  if (told.mark != DecimalMark::as_found)
+    return fmt::format(
+        "'{}' in column {} is no figure with a decimal {}{}", written, title,
+        told.mark == DecimalMark::comma ? "comma" : "point",
+        told.row < 0 ? std::string() : fmt::format(", which line {} has", lines[at(told.row)]));
+  return fmt::format(
+      "'{}' in column {} may be {} or {}{}; say 'decimal comma' or 'decimal point' behind the "
+      "table's "
+      "keys",
+      written, title, comma ? kiteknot::decimal(*comma) : "no figure",
+      point ? kiteknot::decimal(*point) : "none",
+      told.both ? ", and the file has figures of both kinds" : "");
+}
+
 const std::vector<Rational>& TableData::figures(Index column, Diagnostics& notes) const {
   const std::lock_guard lock(mutex_);
   const auto known = figures_.find(column);
   if (known != figures_.end()) return known->second;
   std::vector<Rational> values;
   values.reserve(at(num_rows()));
-  bool clean = true;
-  for (Index r = 0; r < num_rows(); ++r) {
-    const std::string_view text_of_cell = cell(r, column);
-    std::optional<Rational> value = Rational::parse(text_of_cell);
+  const bool told = decimal != DecimalMark::as_found || separator != ',';
+  bool plain = !told;
+  // As programs write them, while that goes well.
+  for (Index r = 0; plain && r < num_rows(); ++r) {
+    std::optional<Rational> value = Rational::parse(cell(r, column));
     if (const auto changed = changed_figures_.find({r, column}); changed != changed_figures_.end())
       value = changed->second;
+    plain = value.has_value();
+    if (value) values.push_back(std::move(*value));
+  }
+  if (plain) return figures_.emplace(column, std::move(values)).first->second;
+  values.clear();
+  bool clean = true;
+  const DecimalMark mark = mark_of(column).mark;
+  for (Index r = 0; r < num_rows(); ++r) {
+    std::optional<Rational> value = figure_with(r, column, mark);
     if (!value) {
       clean = false;
-      const std::string& title = columns[at(column)];
-      notes.error(at_cell(
-          r, column,
-          text_of_cell.empty()
-              ? fmt::format("an empty cell in column {}, where a figure belongs", title)
-              : fmt::format("'{}' in column {} is not a finite figure", text_of_cell, title)));
+      notes.error(at_cell(r, column, no_figure(r, column)));
     }
     values.push_back(value.value_or(Rational(0)));
   }
@@ -202,7 +288,7 @@ void TableData::set_cell(Index row, Index column, const std::string& replacement
 }
 
 void TableData::set_figure(Index row, Index column, const Rational& value) {
-  set_cell(row, column, decimal(value));
+  set_cell(row, column, kiteknot::decimal(value));
   changed_figures_[{row, column}] = value;
 }
 

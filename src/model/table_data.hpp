@@ -36,8 +36,10 @@ struct TableData {
   int first_line = 0;                // line of the header in the file
   std::vector<std::string> columns;  // stored columns
   std::string text;
-  std::vector<Cell> cells;          // row by row
-  std::vector<Index> lines;         // of each row
+  std::vector<Cell> cells;   // row by row
+  std::vector<Index> lines;  // of each row
+  char separator = ',';      // of the file's columns
+  DecimalMark decimal = DecimalMark::as_found;
   std::uint32_t source_length = 0;  // text beyond this was unescaped and has no place in the file
   std::vector<Index> key;           // columns
   std::map<Index, std::shared_ptr<const TableData>> tables;  // of reference columns (key or not)
@@ -68,6 +70,10 @@ struct TableData {
   [[nodiscard]] const Grouping& grouping(Index column) const;
   /// Stored column as figures; complaints go to `notes`, and such cells are 0.
   [[nodiscard]] const std::vector<Rational>& figures(Index column, Diagnostics& notes) const;
+  /// One cell of them; nothing: it is no figure.
+  [[nodiscard]] std::optional<Rational> figure(Index row, Index column) const;
+  /// Whether figures of the column were read with a decimal comma.
+  [[nodiscard]] bool with_comma(Index column) const;
   /// file:line:column of a cell, with a message.
   [[nodiscard]] Diagnostic at_cell(Index row, Index column, std::string message) const;
   [[nodiscard]] std::vector<std::string> keys_of(Index row) const;
@@ -76,12 +82,24 @@ struct TableData {
   void set_keys(const TableOptions& options, Diagnostics& notes);
 
  private:
+  /// The decimal mark of a column, and the row that says so; -1: none does.
+  struct Told {
+    DecimalMark mark = DecimalMark::as_found;
+    Index row = -1;
+    bool both = false;  // some cells say one, some the other
+  };
+  void hear(Index row, Index column, Told& told) const;
+  [[nodiscard]] const Told& mark_of(Index column) const;
+  [[nodiscard]] std::optional<Rational> figure_with(Index row, Index column,
+                                                    DecimalMark mark) const;
+  [[nodiscard]] std::string no_figure(Index row, Index column) const;
   [[nodiscard]] std::uint64_t hash_of(Index row) const;
   std::map<std::pair<Index, Index>, Rational> changed_figures_;
   std::vector<Index> slots_;  // open addressing by hash of the key; -1: free
   mutable std::mutex mutex_;
   mutable std::map<Index, std::unique_ptr<Grouping>> groupings_;
   mutable std::map<Index, std::vector<Rational>> figures_;
+  mutable std::map<Index, Told> told_;  // by columns; -1: the file
 };
 
 }  // namespace kiteknot

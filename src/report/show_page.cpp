@@ -155,7 +155,8 @@ class ShowPage {
     const std::vector<Rational>& values = t.figures(c, wrong);
     if (!wrong.has_errors() && !values.empty()) {
       const auto [least, most] = std::minmax_element(values.begin(), values.end());
-      return fmt::format("{}: {}", name, report::range_of(*least, *most));
+      return fmt::format("{}: {}{}", name, report::range_of(*least, *most),
+                         t.with_comma(c) ? " (decimal comma)" : "");
     }
     std::vector<std::string> texts;
     for (Index r = 0; r < t.num_rows() && texts.size() <= 5; ++r) {

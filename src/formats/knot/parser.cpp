@@ -75,6 +75,11 @@ class StatementParser final : ExpressionParser {
     parse_keys(s.keys);
     if (take_word("refers")) parse_keys(s.refers);
     s.ordered = take_word("ordered");
+    if (take_word("decimal")) {
+      const bool comma = take_word("comma");
+      if (!comma && !take_word("point")) unexpected("'comma' or 'point'");
+      s.decimal = comma ? DecimalMark::comma : DecimalMark::point;
+    }
     const bool rows = take_word("rows");
     if (rows != s.file.empty())
       fail(peek().at, rows ? "a table comes from a file or from rows here, not from both"

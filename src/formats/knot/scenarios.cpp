@@ -89,7 +89,7 @@ void change_table(const Change& c, TableData& data, NameSource& names, Diagnosti
     return;
   }
   for (Index row = 0; row < data.num_rows(); ++row) {
-    const auto old = Rational::parse(data.cell(row, column));
+    const auto old = data.figure(row, column);
     if (!old)
       fail(c.at, fmt::format("'{}' in column {} is not a figure that could be scaled",
                              data.cell(row, column), c.column));

@@ -8,6 +8,7 @@
 
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/rational.hpp"
+#include "kiteknot/table.hpp"
 
 namespace kiteknot::formats::knot {
 
@@ -136,6 +137,7 @@ struct Statement {
   std::string block;  // the rows, with their line numbers kept
   int block_line = 0;
   bool ordered = false;
+  DecimalMark decimal = DecimalMark::as_found;
   std::string combined;  // "pairs" or "product": of the tables below
   std::vector<RowName> of;
   // column TABLE.NAME

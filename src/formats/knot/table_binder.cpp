@@ -61,6 +61,7 @@ Table make_table(const Statement& st, const BindSource& source,
   if (!st.combined.empty()) return combined(st, names, notes, model);
   Diagnostics wrong;
   const auto data = parse_csv(source_of(st, source, changes), wrong);
+  data->decimal = st.decimal;
   TableOptions options;
   for (const auto& [from, to] :
        {std::pair(&st.keys, &options.key), std::pair(&st.refers, &options.refers)})
