@@ -104,7 +104,12 @@ const Grouping& TableData::grouping(Index column) const {
 
 void TableData::hear(Index row, Index column, Told& told) const {
   const std::string_view written = cell(row, column);
-  if (written.find_first_of(".,") == std::string_view::npos) return;
+  const std::size_t first = written.find_first_of(".,");
+  if (first == std::string_view::npos) return;
+  // One sign of the kind that is known: it says the same, or nothing.
+  if (told.row >= 0 && written[first] == (told.mark == DecimalMark::comma ? ',' : '.') &&
+      written.find_first_of(".,", first + 1) == std::string_view::npos)
+    return;
   const DecimalMark mark = mark_told_by(written);
   if (mark == DecimalMark::as_found) return;
   if (told.row < 0) {
