@@ -134,8 +134,7 @@ class CsvParser {
       if (open.size() > 1) {
         complain(line - 1, 0,
                  "columns may be separated by more than one sign here; say which in a line before, "
-                 "as in "
-                 "'sep=;'");
+                 "as in 'sep=;'");
         return false;
       }
       if (!open.empty()) separator_ = open.front().first;

@@ -9,8 +9,6 @@
 #include "lp/proof.hpp"
 
 namespace kiteknot::lp {
-namespace {}
-
 Simplex::Simplex(Program program) : program_(std::move(program)) {
   grow();
 }

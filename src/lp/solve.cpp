@@ -9,8 +9,6 @@
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
-namespace {}
-
 void Simplex::begin(const SolveOptions& options) {
   grow();
   bound_known_ = false;

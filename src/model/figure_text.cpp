@@ -130,7 +130,7 @@ std::optional<Rational> with(const Bare& b, char mark) {
 }  // namespace
 
 std::optional<Rational> figure_of(std::string_view text, DecimalMark mark) {
-  // As programs write them, exponents and fractions included.
+  // As programs write them, exponents included.
   if (mark != DecimalMark::comma || text.find('.') == std::string_view::npos)
     if (std::optional<Rational> value = Rational::parse(text)) return value;
   const std::optional<Bare> b = bare(text);

@@ -179,11 +179,9 @@ std::string TableData::no_figure(Index row, Index column) const {
         told.mark == DecimalMark::comma ? "comma" : "point",
         told.row < 0 ? std::string() : fmt::format(", which line {} has", lines[at(told.row)]));
   return fmt::format(
-      "'{}' in column {} may be {} or {}{}; say 'decimal comma' or 'decimal point' behind the "
-      "table's "
-      "keys",
-      written, title, comma ? kiteknot::decimal(*comma) : "no figure",
-      point ? kiteknot::decimal(*point) : "none",
+      "'{}' in column {} may be {} or {}{}; say 'decimal comma' or 'decimal point' "
+      "behind the table's keys",
+      written, title, kiteknot::decimal(*comma), kiteknot::decimal(*point),
       told.both ? ", and the file has figures of both kinds" : "");
 }
 

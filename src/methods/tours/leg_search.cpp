@@ -107,12 +107,11 @@ mip::Problem legs_problem(const tours::WholeLengths& lengths, const LegProblem& 
     const Index half = problem.add_column(
         1.0, static_cast<double>(std::min(set.size(), at(lengths.size()) - set.size())), true, 0.0);
     const Sides sides(lengths.size(), set);
-    mip::LinearRow out{{{half, -2.0}}, 0.0, 0.0, true};
+    mip::LinearRow out{{}, 0.0, 0.0, true};
     for (std::size_t k = 0; k < legs.legs.size(); ++k)
       if (sides.leads_out(legs.legs[k].a, legs.legs[k].b))
         out.entries.push_back({static_cast<Index>(k), 1.0});
-    std::sort(out.entries.begin(), out.entries.end(),
-              [](const auto& p, const auto& q) { return p.index < q.index; });
+    out.entries.push_back({half, -2.0});
     problem.add_row(out);
   }
   problem.set_goal_facts(true, scale);

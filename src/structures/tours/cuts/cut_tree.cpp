@@ -1,7 +1,6 @@
 #include "structures/tours/cuts/cut_tree.hpp"
 
 #include <algorithm>
-#include <numeric>
 
 namespace kiteknot::structures::tours {
 namespace {
@@ -65,7 +64,7 @@ double FlowGraph::least_cut(Index from, Index to, std::vector<char>& from_side, 
 // With legs of no end between all that no cut of less than `enough` parts, the smaller cuts stay as
 // they are, and every cut between two of those is a least one: here the one around the first alone,
 // so that nothing else of the tree moves.
-CutTree FlowGraph::tree_of_all(double enough) {
+CutTree FlowGraph::cut_tree(double enough) {
   CutTree tree{std::vector<Index>(arcs_.size(), 0), std::vector<double>(arcs_.size(), 0.0)};
   tree.parent[0] = -1;
   std::vector<char> side;
@@ -81,51 +80,6 @@ CutTree FlowGraph::tree_of_all(double enough) {
       tree.parent[at(t)] = s;
       std::swap(tree.least[at(s)], tree.least[at(t)]);
     }
-  }
-  return tree;
-}
-
-std::vector<Index> FlowGraph::joined(double enough) {
-  std::vector<Index> parent(arcs_.size()), group(arcs_.size(), -1);
-  std::iota(parent.begin(), parent.end(), 0);
-  const auto root = [&](Index v) {
-    while (parent[at(v)] != v) v = parent[at(v)] = parent[at(parent[at(v)])];
-    return v;
-  };
-  std::vector<char> side;
-  for (Index a = 0; a < size(); ++a)
-    for (std::size_t k = 0; k < arcs_[at(a)].size(); ++k) {
-      const Index b = arcs_[at(a)][k].to;
-      if (a < b && root(a) != root(b) && least_cut(a, b, side, enough) >= enough)
-        parent[at(root(b))] = root(a);
-    }
-  Index count = 0;
-  for (Index v = 0; v < size(); ++v) {
-    Index& of_root = group[at(root(v))];
-    if (of_root < 0) of_root = count++;
-    group[at(v)] = of_root;
-  }
-  return group;
-}
-
-CutTree FlowGraph::cut_tree(double enough) {
-  if (enough == kInf || size() < 2) return tree_of_all(enough);
-  const std::vector<Index> group = joined(enough);
-  std::vector<Index> first;  // nodes, by groups
-  for (Index v = 0; v < size(); ++v)
-    if (group[at(v)] == static_cast<Index>(first.size())) first.push_back(v);
-  FlowGraph few(static_cast<Index>(first.size()));
-  for (Index a = 0; a < size(); ++a)
-    for (const Half& h : arcs_[at(a)])
-      if (a < h.to && group[at(a)] != group[at(h.to)])
-        few.add(group[at(a)], group[at(h.to)], h.carries);
-  const CutTree small = few.tree_of_all(enough);
-  CutTree tree{std::vector<Index>(arcs_.size(), -1), std::vector<double>(arcs_.size(), 0.0)};
-  for (Index v = 1; v < size(); ++v) {
-    const Index g = group[at(v)];
-    const bool is_first = first[at(g)] == v;
-    tree.parent[at(v)] = is_first ? first[at(small.parent[at(g)])] : first[at(g)];
-    tree.least[at(v)] = is_first ? small.least[at(g)] : enough;
   }
   return tree;
 }

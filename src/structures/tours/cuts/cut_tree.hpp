@@ -30,8 +30,7 @@ class FlowGraph {
   /// Where it is `enough`, that is the answer, and the sides say nothing.
   double least_cut(Index from, Index to, std::vector<char>& from_side, double enough = kInf);
   /// size() - 1 flows; for legs that carry both ways. Cuts of at least `enough` are not told apart:
-  /// `least` is `enough` there, and what they part need not be a least cut. Ends of legs between
-  /// which that much flows are joined first: the ways are short there, and few nodes are left.
+  /// `least` is `enough` there, and what they part need not be a least cut.
   CutTree cut_tree(double enough = kInf);
 
  private:
@@ -41,9 +40,6 @@ class FlowGraph {
     double carries = 0.0, left = 0.0;
   };
   void add(Index a, Index b, double there, double back);
-  /// By nodes: the number of its group, from 0 in the order of their first nodes.
-  std::vector<Index> joined(double enough);
-  CutTree tree_of_all(double enough);
   bool find_levels(Index from, Index to);
   double push(Index v, Index to, double most);
   std::vector<std::vector<Half>> arcs_;
