@@ -15,6 +15,7 @@
 #include "structures/tours/improve.hpp"
 #include "structures/tours/one_tree.hpp"
 #include "structures/tours/point_tree.hpp"
+#include "structures/tours/spanning_tree.hpp"
 #include "structures/tours/tree_tour.hpp"
 
 using namespace kiteknot;
@@ -313,4 +314,44 @@ TEST_CASE("the bound by one-trees is below every tour, and near the best",
   const OneTreeBound by_near = one_tree_bound(d, {.upper = tour, .near = &near});
   CHECK(by_near.value < tour);
   CHECK(by_near.value > 0.997 * bound.value);
+}
+
+TEST_CASE("the shortest tree under prices is the same by rows and in space, in every formula",
+          "[structures][tours][oracle]") {
+  Random random(61);
+  constexpr Formula kFormulas[] = {Formula::plane,  Formula::earth,   Formula::euc_2d,
+                                   Formula::euc_3d, Formula::ceil_2d, Formula::man_2d,
+                                   Formula::max_2d, Formula::geo,     Formula::att};
+  for (int round = 0; round < 900; ++round) {
+    CAPTURE(round);
+    const auto n = static_cast<Index>(random.between(3, 90));
+    const Formula formula = kFormulas[round % 9];
+    // Many of them in the same place or equally far apart; degrees stay within those of the earth.
+    const double step = round % 4 == 0 ? 1.0 : 0.01, reach = round % 3 == 0 ? 5.0 : 80.0;
+    Places places;
+    for (Index i = 0; i < n; ++i)
+      for (std::vector<double>* axis : {&places.x, &places.y, &places.z})
+        axis->push_back(std::round(reach * random.fraction() / step) * step);
+    if (formula != Formula::euc_3d) places.z.clear();
+    const Distances d(formula, places);
+    std::vector<double> price(at(n), 0.0);
+    const double dear = round % 5 == 0 ? 0.0 : d(0, 1) * random.fraction();
+    for (double& p : price) p = dear * (random.fraction() - 0.5);
+    const auto without = static_cast<Index>(random.between(0, n - 1));
+    const auto lengths = [&](const Legs& legs) {
+      std::vector<double> all;
+      for (const auto& [i, j] : legs) {
+        REQUIRE(i != without);
+        REQUIRE(j != without);
+        all.push_back(priced(d, price, i, j));
+      }
+      std::sort(all.begin(), all.end());
+      return all;
+    };
+    // All shortest trees have legs of the same lengths.
+    TreeInSpace in_space(d, without);
+    REQUIRE(lengths(in_space.shortest(price)) == lengths(tree_by_rows(d, price, without)));
+    for (double& p : price) p = -p;
+    REQUIRE(lengths(in_space.shortest(price)) == lengths(tree_by_rows(d, price, without)));
+  }
 }

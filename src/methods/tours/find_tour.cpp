@@ -163,22 +163,23 @@ class Finder {
   }
 
   void bound_by_trees() {
-    constexpr double kMostLegs = 4e8;  // looked at in one round
+    constexpr Index kMostStops = 200'000;  // half a minute
     constexpr Index kAllLegs = 1000;
     constexpr int kRounds = 150;
-    const auto n = static_cast<double>(stops_.size());
     if (stops_.directed() || !laid_.lengths().fits() || laid_.lengths().rounded() ||
-        n * n > kMostLegs)
+        stops_.size() > kMostStops)
       return;
-    const Interrupt by_hand{nullptr, 0.0, options_.stop.flag()};
+    // As long again as the way was given.
+    const Stopwatch since;
+    const Interrupt in_time{&since, options_.seconds, options_.stop.flag()};
     std::optional<tours::Neighbours> near;
-    constexpr std::size_t kNear = 10;
+    constexpr std::size_t kNear = 8;
     if (stops_.size() > kAllLegs) near.emplace(stops_.data().distances, kNear);
     const double bound =
         tours::one_tree_bound(stops_.data().distances, {.upper = answer_.length.to_double(),
                                                         .rounds = kRounds,
                                                         .near = near ? &*near : nullptr,
-                                                        .interrupt = by_hand})
+                                                        .interrupt = in_time})
             .value;
     if (!std::isfinite(bound)) return;
     // Tours are whole in units.

@@ -1,6 +1,7 @@
 #include "structures/tours/distances.hpp"
 
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace kiteknot::structures::tours {
@@ -88,6 +89,33 @@ double Distances::by_formula(std::size_t i, std::size_t j) const {
     }
   }
   return 0.0;
+}
+
+// A chord is no longer than its arc, a straight line no longer than the way along the axes, and at
+// most the root of two times the larger of both.
+double Distances::at_least(double straight) const {
+  constexpr double kRoundings = 1e-12;  // of the formulas above, many times
+  straight *= 1.0 - kRoundings;
+  switch (formula_) {
+    case Formula::plane:
+      return straight - 1.0 / kMillion;
+    case Formula::euc_2d:
+    case Formula::euc_3d:
+      return straight - 1.0;
+    case Formula::ceil_2d:
+      return straight;
+    case Formula::man_2d:
+      return straight - 1.0;
+    case Formula::max_2d:
+      return straight / std::numbers::sqrt2 - 1.0;
+    case Formula::att:
+      return straight / std::sqrt(10.0);
+    case Formula::earth:
+      return kEarth * straight - 1.0 / kMillion;
+    case Formula::geo:
+      return kGeoEarth * straight - 1.0;
+  }
+  return -std::numeric_limits<double>::infinity();
 }
 
 double length(const Distances& distances, const std::vector<Index>& tour) {

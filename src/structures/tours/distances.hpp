@@ -48,6 +48,8 @@ class Distances {
   /// near stops by. Nothing for a matrix.
   [[nodiscard]] bool has_places() const noexcept { return matrix_.empty(); }
   [[nodiscard]] const Places& in_space() const noexcept { return space_; }
+  /// No leg between points so far apart in space is shorter.
+  [[nodiscard]] double at_least(double straight) const;
 
  private:
   [[nodiscard]] double by_formula(std::size_t i, std::size_t j) const;

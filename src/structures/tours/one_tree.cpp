@@ -3,10 +3,12 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <optional>
 #include <utility>
 
 #include "base/infinity.hpp"
 #include "base/interval.hpp"
+#include "structures/tours/spanning_tree.hpp"
 
 namespace kiteknot::structures::tours {
 namespace {
@@ -17,56 +19,37 @@ struct Tree {
   std::vector<std::pair<Index, Index>> legs;
 };
 
-// The shortest 1-tree around stop 0 by priced lengths (Prim 1957), and what it proves. Lengths plus
-// two prices are off by two roundings; a tree that is shortest by rounded lengths is at most as
-// much longer than the truly shortest one as the legs of both are off. No leg of either is longer
-// than the longest one here (a shortest tree's longest leg is the shortest possible), and none is
-// shorter than two prices.
-Tree shortest(const Distances& d, const std::vector<double>& price) {
+// The shortest 1-tree around stop 0 by priced lengths, and what it proves. Lengths plus two prices
+// are off by two roundings; a tree that is shortest by rounded lengths is at most as much longer
+// than the truly shortest one as the legs of both are off. No leg of either is longer than the
+// longest one here (a shortest tree's longest leg is the shortest possible), and none is shorter
+// than two prices.
+Tree shortest(const Distances& d, const std::vector<double>& price, TreeInSpace* in_space) {
   const Index n = d.size();
   Tree tree;
+  tree.legs = in_space != nullptr ? in_space->shortest(price) : tree_by_rows(d, price, 0);
+  const auto leg_of_first = [&](Index j) { return priced(d, price, 0, j); };
+  Index first = 1, second = 2;
+  if (leg_of_first(second) < leg_of_first(first)) std::swap(first, second);
+  for (Index j = 3; j < n; ++j) {
+    if (leg_of_first(j) < leg_of_first(first)) {
+      second = first;
+      first = j;
+    } else if (leg_of_first(j) < leg_of_first(second)) {
+      second = j;
+    }
+  }
+  tree.legs.emplace_back(0, first);
+  tree.legs.emplace_back(0, second);
   tree.degrees.assign(at(n), 0);
-  std::vector<double> away(at(n), kInf);
-  std::vector<Index> to(at(n), -1);
-  std::vector<char> in(at(n), 0);
   double sum = 0.0, longest = 0.0, dearest = 0.0;
-  const auto priced = [&](Index i, Index j) { return d(i, j) + price[at(i)] + price[at(j)]; };
-  const auto take = [&](Index i, Index j, double leg) {
+  for (const auto& [i, j] : tree.legs) {
+    const double leg = priced(d, price, i, j);
     sum = add_down(sum, leg);
     longest = std::max(longest, leg);
     ++tree.degrees[at(i)];
     ++tree.degrees[at(j)];
-    tree.legs.emplace_back(i, j);
-  };
-  Index last = 1;
-  in[1] = 1;
-  for (Index count = 2; count < n; ++count) {
-    Index next = -1;
-    for (Index j = 1; j < n; ++j) {
-      if (in[at(j)]) continue;
-      const double leg = priced(last, j);
-      if (to[at(j)] < 0 || leg < away[at(j)]) {
-        away[at(j)] = leg;
-        to[at(j)] = last;
-      }
-      if (next < 0 || away[at(j)] < away[at(next)]) next = j;
-    }
-    in[at(next)] = 1;
-    take(next, to[at(next)], away[at(next)]);
-    last = next;
   }
-  Index first = 1, second = 2;
-  if (priced(0, second) < priced(0, first)) std::swap(first, second);
-  for (Index j = 3; j < n; ++j) {
-    if (priced(0, j) < priced(0, first)) {
-      second = first;
-      first = j;
-    } else if (priced(0, j) < priced(0, second)) {
-      second = j;
-    }
-  }
-  take(0, first, priced(0, first));
-  take(0, second, priced(0, second));
   for (const double p : price) {
     sum = add_down(sum, -2.0 * p);
     dearest = std::max(dearest, std::abs(p));
@@ -143,8 +126,9 @@ void raise(OneTreeBound& best, Tree tree, int rounds, const OneTreeOptions& opti
     double off = 0.0;  // of degrees from 2
     for (const int degree : tree.degrees) off += (degree - 2) * (degree - 2);
     if (off == 0.0 || best.value == kInf) break;  // a tour
-    // Without a tour a little above the bound will do.
-    const double goal = std::isfinite(options.upper) ? options.upper : 1.01 * best.value;
+    // A poor tour, or none, would make the steps too long.
+    constexpr double kFarthest = 0.1;  // above the bound
+    const double goal = std::min(options.upper, best.value + kFarthest * std::abs(best.value));
     const double length = step * std::max(goal - tree.bound, 1e-6 * std::abs(goal)) / off;
     for (std::size_t i = 0; i < price.size(); ++i) {
       const double way = 0.7 * (tree.degrees[i] - 2) + 0.3 * before[i];
@@ -173,11 +157,16 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
     best.value = n == 2 ? d(0, 1) + d(1, 0) : 0.0;
     return best;
   }
-  Tree tree = shortest(d, best.prices);
+  std::optional<TreeInSpace> in_space;
+  constexpr Index kByRows = 3000;  // rows of the matrix are quicker up to here
+  if (d.has_places() && n > kByRows) in_space.emplace(d, 0);
+  const auto over_all = [&](const std::vector<double>& price) {
+    return shortest(d, price, in_space ? &*in_space : nullptr);
+  };
+  Tree tree = over_all(best.prices);
   best.value = tree.bound;
   if (options.near == nullptr) {
-    raise(best, std::move(tree), options.rounds, options,
-          [&](const std::vector<double>& price) { return shortest(d, price); });
+    raise(best, std::move(tree), options.rounds, options, over_all);
     return best;
   }
   // Prices by near legs; what they prove is found over all legs, whose tree tells which were
@@ -191,7 +180,7 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
     guess.value = start.bound;
     raise(guess, std::move(start), options.rounds / kLooks, options,
           [&](const std::vector<double>& price) { return near.shortest(price); });
-    tree = shortest(d, guess.prices);
+    tree = over_all(guess.prices);
     near.add(tree.legs);
     if (tree.bound > best.value) {
       best.value = tree.bound;
