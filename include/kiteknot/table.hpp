@@ -109,12 +109,14 @@ struct TableOptions {
   std::vector<KeyColumn> refers{};  ///< further columns that name rows of other tables
   bool ordered = false;             ///< the order of the rows counts: before, after, first, last
   DecimalMark decimal = DecimalMark::as_found;
+  std::string query{};  ///< of an SQLite database: which rows are meant, "select ..."
 };
 
 class Table {
  public:
   /// Reads a CSV file: first line column names, separated by commas, semicolons or tabs (found from
-  /// that line, or said before it: "sep=;"). Throws IoError, or InputError with every line
+  /// that line, or said before it: "sep=;"); a JSON array of objects; or what `query` selects from
+  /// an SQLite database. "-" is standard input. Throws IoError, or InputError with every line
   /// that is wrong: a missing column, a key that is empty or there twice, a reference to no row.
   static Table read(const std::string& path, const TableOptions& options);
   /// The same from a text; `name` appears in messages.

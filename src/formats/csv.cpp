@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
+#include "formats/table_source.hpp"
 
 namespace kiteknot::formats {
 namespace {
@@ -256,6 +256,10 @@ class CsvParser {
 void need_utf8(std::string_view text, const std::string& file, int first_line, Diagnostics& notes) {
   const std::size_t at = not_utf8(text);
   if (at == std::string_view::npos) return;
+  if (text.starts_with("\xff\xfe") || text.starts_with("\xfe\xff")) {
+    notes.error({file, first_line, 1, "the file is UTF-16; save it as UTF-8", false});
+    return;
+  }
   const std::string_view before = text.substr(0, at);
   const std::size_t start = before.rfind('\n') + 1;  // 0 where there is none
   notes.error({file, first_line + static_cast<int>(std::count(before.begin(), before.end(), '\n')),
@@ -283,9 +287,8 @@ std::string csv_cell(const std::string& text) {
 namespace kiteknot {
 namespace {
 
-Table finished(formats::CsvSource source, const TableOptions& options) {
-  Diagnostics notes;
-  const auto data = formats::parse_csv(std::move(source), notes);
+Table finished(const std::shared_ptr<TableData>& data, const TableOptions& options,
+               Diagnostics notes) {
   if (!notes.has_errors()) data->set_keys(options, notes);
   if (notes.has_errors()) throw InputError(notes);
   if (options.ordered) data->set_ordered();
@@ -297,12 +300,16 @@ Table finished(formats::CsvSource source, const TableOptions& options) {
 
 // Declared with Table; defined here because reading files is this layer's work.
 Table Table::read(const std::string& path, const TableOptions& options) {
-  return finished({std::filesystem::path(path).stem().string(), path, formats::read_file(path), 1},
-                  options);
+  Diagnostics notes;
+  const std::string name = std::filesystem::path(path).stem().string();
+  const auto data = formats::read_table({name, path, options.query}, notes);
+  return finished(data, options, std::move(notes));
 }
 
 Table Table::parse(std::string name, std::string csv, const TableOptions& options) {
-  return finished({std::move(name), "", std::move(csv), 1}, options);
+  Diagnostics notes;
+  const auto data = formats::parse_csv({std::move(name), "", std::move(csv), 1}, notes);
+  return finished(data, options, std::move(notes));
 }
 
 }  // namespace kiteknot

@@ -4,6 +4,7 @@
 #include <cstring>
 #include <filesystem>
 #include <fstream>
+#include <iostream>
 #include <system_error>
 
 #include <unistd.h>
@@ -38,9 +39,28 @@ void write_to(const std::string& path, const fs::path& place, const std::string&
   if (!out) throw OutputError(path + ": writing failed (" + std::strerror(errno) + ")");
 }
 
+void refuse_large(std::uintmax_t size, const std::string& path) {
+  if (size > kMostInput) throw IoError(path + ": is larger than 2 GB, which is not read");
+}
+
+std::string read_all(std::istream& in, const std::string& name, std::string text = {}) {
+  constexpr std::size_t kChunk = 1 << 16;
+  char chunk[kChunk];
+  while (in.read(chunk, kChunk) || in.gcount() > 0) {
+    text.append(chunk, static_cast<std::size_t>(in.gcount()));
+    refuse_large(text.size(), name);
+  }
+  if (in.bad()) throw IoError(name + ": reading failed");
+  return text;
+}
+
 }  // namespace
 
 std::string read_file(const std::string& path) {
+  if (path == "-") {
+    static const std::string text = read_all(std::cin, "standard input");
+    return text;
+  }
   std::error_code code;
   const fs::file_status status = fs::status(path, code);
   if (fs::is_directory(status)) throw IoError(path + ": is a folder, not a file");
@@ -50,23 +70,13 @@ std::string read_file(const std::string& path) {
   std::ifstream in(path, std::ios::binary);
   if (!in)
     throw IoError(path + ": cannot be read (" + std::strerror(errno != 0 ? errno : ENOENT) + ")");
-  const auto refuse_large = [&](std::uintmax_t size) {
-    if (size > kMostInput) throw IoError(path + ": is larger than 2 GB, which is not read");
-  };
   std::string text;
   const auto size = fs::file_size(path, code);
   if (!code) {
-    refuse_large(size);
+    refuse_large(size, path);
     text.reserve(static_cast<std::size_t>(size));
   }
-  constexpr std::size_t kChunk = 1 << 16;
-  char chunk[kChunk];
-  while (in.read(chunk, kChunk) || in.gcount() > 0) {
-    text.append(chunk, static_cast<std::size_t>(in.gcount()));
-    refuse_large(text.size());
-  }
-  if (in.bad()) throw IoError(path + ": reading failed");
-  return text;
+  return read_all(in, path, std::move(text));
 }
 
 void write_file(const std::string& path, const std::string& content) {

@@ -6,7 +6,8 @@
 
 namespace kiteknot::formats {
 
-/// Throws IoError that names the file: folders, devices and more than 2 GB are not read.
+/// "-" is standard input, the same text as often as it is asked for. Throws IoError that names the
+/// file: folders, devices and more than 2 GB are not read.
 std::string read_file(const std::string& path);
 /// Throws OutputError that names the file.
 void write_file(const std::string& path, const std::string& content);

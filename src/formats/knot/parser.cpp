@@ -69,6 +69,10 @@ class StatementParser final : ExpressionParser {
       s.file_at = peek().at;
       s.file = take().text;
       if (s.file.empty()) fail(s.file_at, "the file name is empty");
+      if (take_word("query")) {
+        if (peek().kind != TokenKind::text) unexpected("a query in quotes");
+        s.query = take().text;
+      }
     }
     if (!take_word("key"))
       unexpected(s.file.empty() ? "'from \"file.csv\"' or 'key'" : "'key' and the key columns");

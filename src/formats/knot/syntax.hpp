@@ -133,6 +133,7 @@ struct Statement {
   // table
   std::string file;  // "" where the rows stand in the model
   Position file_at;
+  std::string query;  // of a database
   std::vector<KeyName> keys, refers;
   std::string block;  // the rows, with their line numbers kept
   int block_line = 0;

@@ -5,10 +5,10 @@
 #include <fmt/format.h>
 
 #include "formats/csv.hpp"
-#include "formats/files.hpp"
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/scenarios.hpp"
+#include "formats/table_source.hpp"
 #include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {
@@ -35,22 +35,21 @@ Table combined(const Statement& st, NameSource& names, Diagnostics& notes, const
   });
 }
 
-CsvSource source_of(const Statement& st, const BindSource& source,
-                    const std::vector<const Change*>& changes) {
-  CsvSource csv{st.heading.name, source.file, st.block, st.block_line};
+// Where a scenario has another file, and it is a database, its rows are selected in the same way.
+std::shared_ptr<TableData> rows_of(const Statement& st, const BindSource& source,
+                                   const std::vector<const Change*>& changes, Diagnostics& notes) {
   std::string file = st.file;
   for (const Change* c : changes)
     if (c->kind == ChangeKind::table && c->name == st.heading.name) file = c->file;
-  if (file.empty()) return csv;
-  const std::filesystem::path path = std::filesystem::path(source.folder) / file;
-  csv.file = path.string();
-  csv.first_line = 1;
+  if (file.empty())
+    return parse_csv({st.heading.name, source.file, st.block, st.block_line}, notes);
+  const std::string path =
+      file == "-" ? file : (std::filesystem::path(source.folder) / file).string();
   try {
-    csv.text = read_file(path.string());
+    return read_table({st.heading.name, path, st.query}, notes);
   } catch (const IoError& e) {
     throw Failure{st.file_at, e.what()};
   }
-  return csv;
 }
 
 }  // namespace
@@ -60,7 +59,7 @@ Table make_table(const Statement& st, const BindSource& source,
                  const Tag& model) {
   if (!st.combined.empty()) return combined(st, names, notes, model);
   Diagnostics wrong;
-  const auto data = parse_csv(source_of(st, source, changes), wrong);
+  const auto data = rows_of(st, source, changes, wrong);
   data->decimal = st.decimal;
   TableOptions options;
   for (const auto& [from, to] :
