@@ -35,7 +35,8 @@ Run add_check(CLI::App& app, CLI::App*& command) {
   model->add_to(*command);
   command
       ->add_option("--plan", *plan,
-                   "CSV with the columns decision and value; what is not there is 0")
+                   "as solve --plan writes it: CSV or JSON with the columns decision, value and "
+                   "one for each key, a folder or a database; what is not there is 0")
       ->required();
   const auto fill = std::make_shared<bool>(false);
   command->add_flag("--complete", *fill,

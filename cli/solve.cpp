@@ -1,6 +1,7 @@
 #include "command.hpp"
 #include "outputs.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 namespace {
@@ -9,7 +10,9 @@ struct SolveArguments {
   ModelArguments model;
   SearchArguments search;
   std::string result, plan, save, history, start;
-  bool relaxed = false, quiet = false;
+  PlanForm form;
+  ShowOptions shown;
+  bool relaxed = false, markdown = false, quiet = false;
 };
 
 // Shows the running search, and writes better plans into the history, at most twice a second.
@@ -58,6 +61,8 @@ int run(const SolveArguments& a) {
   need_apart(
       {{"--result", a.result}, {"--save", a.save}, {"--plan", a.plan}, {"--history", a.history}},
       model.sources());
+  if (!a.shown.family.empty()) need_decisions(model, a.shown.family);
+  if (!a.plan.empty()) need_fitting(a.form, a.plan);
   SolveOptions options = a.search.options();
   if (!a.start.empty()) options.start = read_partial_plan(a.start, model).value();
   const Origin origin = a.model.origin();
@@ -66,12 +71,14 @@ int run(const SolveArguments& a) {
   const Result result =
       a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
   recorder.finish();
+  PageOptions page = page_options();
+  page.markdown = a.markdown;
   Outputs outputs;
-  if (!a.quiet) outputs.attempt([&] { print(answer_page(result, page_options())); });
+  if (!a.quiet) outputs.attempt([&] { print(answer_page(result, page, a.shown)); });
   if (!a.result.empty()) outputs.attempt([&] { write_result(a.result, result); });
   if (!a.save.empty()) outputs.attempt([&] { write_answer(a.save, result, origin); });
   if (!a.plan.empty() && result.has_plan())
-    outputs.attempt([&] { write_plan(a.plan, model, *result.plan); });
+    outputs.attempt([&] { write_plan(a.plan, model, *result.plan, a.form); });
   else if (!a.plan.empty())
     print_error("there is no plan, so " + a.plan + " was not written");
   outputs.attempt([&] { recorder.note_end(result); });
@@ -84,16 +91,29 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("solve", "find the best plan and prove that it is");
   const auto a = std::make_shared<SolveArguments>();
   a->model.add_to(*command);
+  command->add_option("--rows", a->shown.rows, "so many names or rows of each family of decisions")
+      ->check(a_count(false));
+  command->add_option("--family", a->shown.family, "tell what is decided in this family only");
   command->add_option("--result", a->result, "write the result document (JSON) here");
   command->add_option("--save", a->save,
                       "the same with where it came from, for 'compare' later (JSON)");
   command->add_option("--history", a->history, "note the run in this history (SQLite)");
-  command->add_option("--plan", a->plan, "write the plan (CSV) here");
+  const auto plan = command->add_option("--plan", a->plan,
+                                        "write the plan here: CSV, a folder of CSV files (NAME/), "
+                                        ".json, or an SQLite database (.db)");
+  command->add_flag("--plan-grids", a->form.grids, "in a folder: families with two keys as grids")
+      ->needs(plan);
+  command
+      ->add_flag("--plan-data", a->form.with_data,
+                 "in a folder or a database: with the data columns of what the keys name")
+      ->needs(plan);
   command
       ->add_option("--start", a->start,
-                   "begin with this plan, or part of one (CSV); what it leaves open is filled in")
+                   "begin with this plan, or part of one (as --plan writes it); what it leaves "
+                   "open is filled in")
       ->excludes(command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional"));
   a->search.add_to(*command);
+  command->add_flag("--markdown", a->markdown, "print Markdown");
   command->add_flag("--quiet", a->quiet, "print nothing but errors");
   return [a] { return run(*a); };
 }

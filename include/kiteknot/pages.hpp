@@ -28,9 +28,9 @@ struct PageOptions {
   bool markdown = false;  ///< headings and tables as Markdown; nothing wraps
 };
 
-/// What of a model is shown.
+/// What of a model or an answer is shown.
 struct ShowOptions {
-  int rows = 0;        ///< of each family, worked out; 0: as many as fit the model's size
+  int rows = 0;        ///< of each family; 0: as many as fit
   std::string family;  ///< only this family of decisions, rules or expressions; empty: all
 };
 
@@ -42,8 +42,11 @@ std::string show_page(const Model& model, const PageOptions& options = {},
 /// A plan tried by hand: every rule's value against its limits.
 std::string check_page(const Model& model, const Plan& plan, const PlanReport& report,
                        const std::string& plan_name, const PageOptions& options = {});
-/// An answer: what is decided, which rules are at their limit, how it went.
-std::string answer_page(const Result& result, const PageOptions& options = {});
+/// An answer: what is decided (as `what` says), which rules are at their limit, how it went.
+std::string answer_page(const Result& result, const PageOptions& options = {},
+                        const ShowOptions& what = {});
+/// Throws UsageError with the nearest name where the model has no family of decisions of that name.
+void need_decisions(const Model& model, const std::string& family);
 /// Methods side by side, and which decisions differ.
 std::string comparison_page(const Model& model, const Comparison& comparison,
                             const PageOptions& options = {});

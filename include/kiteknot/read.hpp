@@ -1,5 +1,5 @@
 #pragma once
-// Files in and out: models in the Knot language or as MPS, plans as CSV, results as JSON.
+// Files in and out: models in the Knot language or as MPS, plans as tables, results as JSON.
 
 #include <string>
 
@@ -38,13 +38,26 @@ MpsText mps_text(const Model& model);
 /// Writes both, the names beside the file under NAME.names.csv.
 void write_mps(const std::string& path, const Model& model);
 
-/// A plan: CSV with the columns decision and value, full names, missing decisions at 0.
+/// A plan: a table (CSV or JSON) with the columns decision and value and one for each key, or with
+/// full names as decision; or a folder of CSV files or an SQLite database with a table for each
+/// family, as write_plan has them. Decisions that are not named are 0.
 Reading<Plan> read_plan(const std::string& path, const Model& model);
 /// The same, with only the decisions that the file names.
 Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std::string& path,
                                                                       const Model& model);
-/// Writes every decision that is not 0, under a temporary name first.
-void write_plan(const std::string& path, const Model& model, const Plan& plan);
+/// How a plan is written.
+struct PlanForm {
+  bool grids = false;      ///< in a folder: families with two keys as grids
+  bool with_data = false;  ///< in a folder or a database: with the columns of the keyed rows
+};
+/// Throws UsageError where the form does not go with what the name stands for.
+void need_fitting(const PlanForm& form, const std::string& path);
+/// Writes every decision that is not 0, with a column for each key. The ending says how: a name
+/// that ends with / (or a folder that is there) gets a CSV file for each family, .db or .sqlite
+/// a table for each (plan_NAME; other tables stay), .json a list of objects, all others CSV. Throws
+/// UsageError where the form does not go with that, and OutputError.
+void write_plan(const std::string& path, const Model& model, const Plan& plan,
+                const PlanForm& form = {});
 
 /// The result document (docs/result.md), as text that ends with a line break.
 std::string result_document(const Result& result);

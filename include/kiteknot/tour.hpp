@@ -76,7 +76,7 @@ struct TourOptions {
   StopToken stop{};
   std::vector<std::int32_t> start{};  ///< a tour to begin with; may be empty
   std::int32_t first = 0;             ///< where the telling starts
-  /// Of other ways than exact, up to a few thousand stops: what no tour is shorter than, by
+  /// Of other ways than exact, up to 200,000 stops: what no tour is shorter than, by
   /// one-trees (after the tour; not counted in its seconds). Symmetric lengths only.
   bool with_bound = true;
   bool in_rounds = false;  ///< exact: solve whole, look at the loops, rule them out, solve again

@@ -4,15 +4,11 @@
 #include <sqlite3.h>
 
 #include "formats/csv.hpp"
+#include "formats/database.hpp"
 #include "formats/table_source.hpp"
 
 namespace kiteknot::formats {
 namespace {
-
-struct Closed {
-  void operator()(sqlite3* d) const { sqlite3_close(d); }
-  void operator()(sqlite3_stmt* s) const { sqlite3_finalize(s); }
-};
 
 // The figure with as few digits as tell it.
 std::string text_of(sqlite3_stmt* row, int column) {
@@ -33,7 +29,7 @@ std::shared_ptr<TableData> select_table(const TableSource& source, Diagnostics& 
   };
   sqlite3* opened = nullptr;
   const int code = sqlite3_open_v2(source.path.c_str(), &opened, SQLITE_OPEN_READONLY, nullptr);
-  const std::unique_ptr<sqlite3, Closed> db(opened);
+  const DatabaseHandle handle(opened);
   if (code != SQLITE_OK)
     return refuse(fmt::format("the database cannot be opened ({})", sqlite3_errmsg(opened)));
   constexpr int kPatience = 5000;  // milliseconds, where another program writes
@@ -41,7 +37,7 @@ std::shared_ptr<TableData> select_table(const TableSource& source, Diagnostics& 
   sqlite3_stmt* prepared = nullptr;
   const char* rest = nullptr;
   const int asked = sqlite3_prepare_v2(opened, source.query.c_str(), -1, &prepared, &rest);
-  const std::unique_ptr<sqlite3_stmt, Closed> select(prepared);
+  const StatementHandle select(prepared);
   if (asked != SQLITE_OK)
     return refuse(fmt::format("the query does not work: {}", sqlite3_errmsg(opened)));
   if (prepared == nullptr) return refuse("the query is empty");

@@ -67,65 +67,8 @@ Reading<Question> read_question(const std::string& path, const std::string& cond
                                       std::move(notes));
 }
 
-Reading<Plan> read_plan(const std::string& path, const Model& model) {
-  Reading<std::vector<std::pair<Decision, Rational>>> given = read_partial_plan(path, model);
-  if (!given.ok()) return given.notes();
-  Plan plan(model);
-  for (const auto& [decision, value] : given.value()) plan.set(decision, value);
-  return {std::move(plan), given.notes()};
-}
-
-Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std::string& path,
-                                                                      const Model& model) {
-  Diagnostics notes;
-  const auto data = formats::parse_csv({"plan", path, formats::read_file(path), 1}, notes);
-  if (notes.has_errors()) return notes;
-  const Index name = data->column("decision"), value = data->column("value");
-  if (name < 0 || value < 0) {
-    notes.error({path, data->first_line, 0,
-                 fmt::format("a plan has the columns decision and value; these are {}",
-                             listed(data->columns)),
-                 false});
-    return notes;
-  }
-  std::vector<std::pair<Decision, Rational>> plan;
-  std::unordered_map<std::string_view, Index> seen;
-  for (Index r = 0; r < data->num_rows() && !notes.full(); ++r) {
-    const std::string_view wanted = data->cell(r, name);
-    const auto [first, fresh] = seen.emplace(wanted, r);
-    if (!fresh) {
-      notes.error(data->at_cell(r, name,
-                                fmt::format("{} is there twice; first on line {}", wanted,
-                                            data->lines[static_cast<std::size_t>(first->second)])));
-      continue;
-    }
-    const std::optional<Rational> figure_read = data->figure(r, value);
-    if (!figure_read)
-      notes.error(data->at_cell(r, value,
-                                fmt::format("'{}' is not a finite figure", data->cell(r, value))));
-    try {
-      const Decision d = model.decision(std::string(wanted));
-      if (figure_read) plan.emplace_back(d, *figure_read);
-    } catch (const UsageError& e) {
-      notes.error(data->at_cell(r, name, e.what()));
-    }
-  }
-  if (notes.has_errors()) return notes;
-  return {std::move(plan), std::move(notes)};
-}
-
 void write_text(const std::string& path, const std::string& text) {
   formats::write_file(path, text);
-}
-
-void write_plan(const std::string& path, const Model& model, const Plan& plan) {
-  std::string out = "decision,value\n";
-  for (Index d = 0; d < model.num_decisions(); ++d) {
-    if (plan[d].is_zero()) continue;
-    out +=
-        fmt::format("{},{}\n", formats::csv_cell(model.data().decision_name(d)), decimal(plan[d]));
-  }
-  formats::write_file(path, out);
 }
 
 }  // namespace kiteknot

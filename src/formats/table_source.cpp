@@ -1,22 +1,11 @@
 #include "formats/table_source.hpp"
 
-#include <filesystem>
-#include <fstream>
-
 #include "formats/csv.hpp"
+#include "formats/database.hpp"
 #include "formats/files.hpp"
 
 namespace kiteknot::formats {
 namespace {
-
-constexpr std::string_view kDatabase("SQLite format 3\0", 16), kZip("PK\3\4", 4);
-
-// Looked at before the file is read: a database may be large, and is not read as a whole.
-bool is_database(const std::string& path) {
-  std::string first(kDatabase.size(), ' ');
-  std::ifstream in(path, std::ios::binary);
-  return in.read(first.data(), static_cast<std::streamsize>(first.size())) && first == kDatabase;
-}
 
 bool starts_as_json_rows(std::string_view text) {
   if (text.starts_with("\xef\xbb\xbf")) text.remove_prefix(3);
@@ -34,17 +23,16 @@ std::shared_ptr<TableData> read_table(const TableSource& source, Diagnostics& no
     notes.error({file, 0, 0, message, false});
     return std::make_shared<TableData>();
   };
-  if (source.path != "-" && std::filesystem::is_regular_file(source.path) &&
-      is_database(source.path)) {
+  if (source.path != "-" && is_database(source.path)) {
     if (!source.query.empty()) return select_table(source, notes);
     return refuse("is a database; say which rows are meant: query \"select ... from ...\"");
   }
   std::string text = read_file(source.path);
   if (!source.query.empty())
     return refuse("is no SQLite database, and only of those rows are selected by a query");
-  if (std::string_view(text).starts_with(kDatabase))
+  if (std::string_view(text).starts_with("SQLite format 3"))
     return refuse("a database is read from a file only");
-  if (std::string_view(text).starts_with(kZip))
+  if (std::string_view(text).starts_with("PK\3\4"))
     return refuse("is packed, as workbooks are; save the sheet that is meant as CSV (UTF-8)");
   if (starts_as_json_rows(text)) return parse_json_table(source.name, file, text, notes);
   return parse_csv({source.name, file, std::move(text), 1}, notes);

@@ -1,8 +1,11 @@
 // What families are indexed by, and the names that come from there.
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "base/at.hpp"
+#include "base/text.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -85,6 +88,35 @@ Index IndexSet::named(const std::vector<std::string>& keys) const {
     rows.emplace_back(&t.data(), row);
   }
   return next == keys.size() ? member(rows) : -1;
+}
+
+std::string IndexSet::why_not(const std::vector<std::string>& keys) const {
+  std::vector<std::string> columns;
+  std::vector<std::vector<std::string>> known;  // texts, by key
+  for (const Table& t : tables) {
+    const std::size_t first = columns.size();
+    for (const Index c : t.data().key) columns.push_back(t.data().columns[at(c)]);
+    known.resize(columns.size());
+    for (const Row row : t) {
+      const std::vector<std::string> own = row.keys();
+      for (std::size_t k = 0; k < own.size(); ++k) known[first + k].push_back(own[k]);
+    }
+  }
+  if (keys.size() != columns.size())
+    return fmt::format(": its {} {}", columns.size() == 1 ? "key is" : "keys are", listed(columns));
+  constexpr std::size_t kMostOrders = 4;
+  if (keys.size() > 1 && keys.size() <= kMostOrders) {
+    std::vector<std::string> order = keys;
+    std::sort(order.begin(), order.end());
+    do
+      if (named(order) >= 0)
+        return fmt::format(": its keys are in the wrong order; they are {}", listed(columns));
+    while (std::next_permutation(order.begin(), order.end()));
+  }
+  for (std::size_t k = 0; k < keys.size(); ++k)
+    if (std::find(known[k].begin(), known[k].end(), keys[k]) == known[k].end())
+      return fmt::format(": no {} '{}'{}", columns[k], keys[k], nearest_hint(keys[k], known[k]));
+  return keys.size() > 1 ? ": these do not go together" : "";
 }
 
 std::string full_name(const std::string& name, const std::vector<std::string>& keys) {

@@ -103,11 +103,8 @@ Decision Decisions::at(std::span<const Row> rows) const {
 Decision Decisions::named(const std::vector<std::string>& keys) const {
   const Index place = family_->index.named(keys);
   if (place >= 0) return member(place);
-  std::vector<std::string> known;
-  for (Index i = 0; i < std::min<Index>(size(), 5000); ++i)
-    known.push_back(full_name(family_->name, family_->index.keys(i)));
-  const std::string wanted = full_name(family_->name, keys);
-  throw UsageError(fmt::format("there is no {}{}", wanted, nearest_hint(wanted, known)));
+  throw UsageError(fmt::format("there is no {}{}", full_name(family_->name, keys),
+                               family_->index.why_not(keys)));
 }
 
 std::int32_t Decisions::size() const noexcept {

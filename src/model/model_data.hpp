@@ -29,6 +29,9 @@ struct IndexSet {
   /// Key cells of all rows, one after the other.
   [[nodiscard]] std::vector<std::string> keys(Index member) const;
   [[nodiscard]] Index named(const std::vector<std::string>& keys) const;
+  /// Why no member goes by these keys, to be put behind their name: keys in the wrong order, a key
+  /// that is not there with its nearest, or keys that are there and not together.
+  [[nodiscard]] std::string why_not(const std::vector<std::string>& keys) const;
 
  private:
   [[nodiscard]] std::uint64_t place(std::span<const Row> rows) const;

@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "report/decided.hpp"
 #include "report/page.hpp"
+#include "report/rule_rows.hpp"
 #include "report/trips.hpp"
 
 namespace kiteknot {
@@ -15,15 +17,15 @@ using report::Tone;
 
 class AnswerPage {
  public:
-  AnswerPage(const Result& result, const PageOptions& options)
-      : r_(result), m_(result.model().data()), page_(options) {}
+  AnswerPage(const Result& result, const PageOptions& options, const ShowOptions& what)
+      : r_(result), m_(result.model().data()), page_(options), options_(options), what_(what) {}
 
   std::string run() {
     headline();
     if (r_.plan) {
       page_.heading(r_.outcome == Outcome::unbounded ? "One plan of many" : "Decided");
-      page_.table(report::decided_rows(m_, *r_.plan));
-      if (!r_.relaxed_only) round_trips();
+      report::tell_decided(page_, m_, *r_.plan, what_, options_);
+      round_trips();
       worked_out();
       rules();
       prices();
@@ -154,74 +156,10 @@ class AnswerPage {
     if (all > rows.size()) page_.say(fmt::format("... and {} more", all - rows.size()), 2);
   }
 
-  // Families of a few rows one by one; of many rows summed up.
   void rules() {
     if (!r_.report || r_.report->rules.empty()) return;
     page_.heading("Rules");
-    constexpr std::size_t kFew = 6;
-    std::vector<std::vector<std::string>> binding, others, missed;
-    std::size_t num_held = 0;
-    std::vector<std::string> held;  // logical rules are met or not, and nothing between
-    for (std::size_t begin = 0; begin < r_.report->rules.size();) {
-      std::size_t end = begin;
-      const std::int32_t family = r_.report->rules[begin].family;
-      while (end < r_.report->rules.size() && r_.report->rules[end].family == family) ++end;
-      std::vector<std::string> at_limit;
-      Rational least = Rational::infinity();
-      std::size_t logical = 0, free = 0;
-      for (std::size_t k = begin; k < end; ++k) {
-        const RuleValue& v = r_.report->rules[k];
-        const std::string name = m_.rule_name(v.family, v.member);
-        if (v.soft && !v.met) {
-          missed.push_back({"", name, report::standing(v)});
-        } else if (v.logical) {
-          ++logical;
-        } else if (end - begin <= kFew) {
-          (v.binding ? binding : others).push_back({"", name, report::standing(v)});
-        } else if (v.binding) {
-          const auto keys = m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member);
-          const std::string joined = fmt::format("{}", fmt::join(keys, ", "));
-          at_limit.push_back(keys.size() > 1 ? "(" + joined + ")" : joined);
-        } else {
-          least = std::min(least, v.slack);
-          ++free;
-        }
-      }
-      if (end - begin > kFew) {
-        const std::string& name = m_.rules[static_cast<std::size_t>(family)]->name;
-        if (!at_limit.empty())
-          binding.push_back(
-              {"", name,
-               fmt::format("{} of {}: {}", at_limit.size(), end - begin, listed(at_limit, 10))});
-        if (free > 0)
-          others.push_back(
-              {"", name,
-               fmt::format("{} of {}, {} to spare or more", free, end - begin, figure(least))});
-      }
-      if (logical > 0) {
-        const std::string& name = m_.rules[static_cast<std::size_t>(family)]->name;
-        held.push_back(end - begin == 1 ? name : fmt::format("{} ({})", name, logical));
-        num_held += logical;
-      }
-      begin = end;
-    }
-    std::vector<std::vector<std::string>> rows;
-    constexpr std::size_t kMostRows = 40;
-    const auto put = [&](std::vector<std::vector<std::string>>& from, const char* what) {
-      for (std::size_t k = 0; k < from.size() && k < kMostRows; ++k) {
-        if (k == 0) from[k][0] = what;
-        rows.push_back(from[k]);
-      }
-      if (from.size() > kMostRows)
-        rows.push_back({"", "...", fmt::format("and {} more", from.size() - kMostRows)});
-    };
-    put(missed, "missed, and paid for");
-    put(binding, "at the limit");
-    put(others, "room left");
-    if (!held.empty())
-      rows.push_back({r_.relaxed_only ? "in fractions" : "holds", counted(num_held, "condition"),
-                      listed(held, kMostRows)});
-    page_.table(rows);
+    page_.table(report::rule_rows(m_, *r_.report, r_.relaxed_only));
   }
 
   // Shadow prices and the stretches over which they hold, where the model solved has no whole
@@ -478,12 +416,14 @@ class AnswerPage {
   const Result& r_;
   const ModelData& m_;
   Page page_;
+  const PageOptions& options_;
+  const ShowOptions& what_;
 };
 
 }  // namespace
 
-std::string answer_page(const Result& result, const PageOptions& options) {
-  return AnswerPage(result, options).run();
+std::string answer_page(const Result& result, const PageOptions& options, const ShowOptions& what) {
+  return AnswerPage(result, options, what).run();
 }
 
 std::string progress_line(const Model& model, const Progress& p) {

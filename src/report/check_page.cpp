@@ -4,7 +4,7 @@
 
 #include "base/text.hpp"
 #include "report/algebra.hpp"
-#include "report/page.hpp"
+#include "report/decided.hpp"
 #include "report/trips.hpp"
 
 namespace kiteknot {
@@ -33,7 +33,7 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
                          report.largest_violation));
 
   page.heading("Decided");
-  page.table(report::decided_rows(m, plan));
+  report::tell_decided(page, m, plan, {}, options);
   if (const auto trips = report::trip_rows(m, plan); !trips.empty()) {
     page.heading("Round trips");
     page.table(trips);

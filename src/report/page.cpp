@@ -150,16 +150,23 @@ void Page::table(const std::vector<std::vector<std::string>>& raw,
       if (widths.size() <= c) widths.resize(c + 1, 0);
       widths[c] = std::max(widths[c], std::min(shown_width(row[c]), kWidest));
     }
+  const auto is_right = [&](std::size_t c) {
+    return std::find(right.begin(), right.end(), c) != right.end();
+  };
+  std::size_t last = 0;  // the widest of those at the end, where that is set flush right
+  for (const auto& row : rows)
+    if (is_right(row.size() - 1)) last = std::max(last, shown_width(row.back()));
   for (const auto& row : rows) {
     std::string line = "  ";
     for (std::size_t c = 0; c + 1 < row.size(); ++c) {
       const std::size_t own = shown_width(row[c]);
       const std::string pad(widths[c] > own ? widths[c] - own : 0, ' ');
-      const bool flush_right = std::find(right.begin(), right.end(), c) != right.end();
       if (widths[c] == 0) continue;  // nothing stands in this column anywhere
-      line += flush_right ? pad + row[c] : row[c] + pad;
+      line += is_right(c) ? pad + row[c] : row[c] + pad;
       line += "   ";
     }
+    const std::size_t own = shown_width(row.back());
+    if (is_right(row.size() - 1) && own < last) line += std::string(last - own, ' ');
     const std::size_t used = shown_width(line);
     text_ += line;
     wrapped(row.back(), used, used);
@@ -197,42 +204,6 @@ std::string standing(const RuleValue& v) {
   }
   if (v.binding) return where;
   return fmt::format("{}, {} to spare", where, figure(v.slack));
-}
-
-std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const Plan& plan) {
-  std::vector<std::vector<std::string>> rows;
-  std::vector<std::string> singles;
-  constexpr std::size_t kMostNames = 40;
-  for (const auto& f : model.families) {
-    std::vector<std::string> names;
-    std::size_t chosen = 0;
-    for (Index i = 0; i < f->index.count; ++i) {
-      const Rational& x = plan[f->first + i];
-      if (x.is_zero()) continue;
-      if (++chosen > kMostNames) continue;
-      std::string name = fmt::format("{}", fmt::join(f->index.keys(i), ", "));
-      if (f->index.tables.empty()) name = f->name;
-      const bool plain = f->binary && x == Rational(1);
-      if (f->index.keys(i).size() > 1) name = "(" + name + ")";
-      names.push_back(plain ? name : fmt::format("{} {}", name, figure(x)));
-    }
-    if (f->index.tables.empty()) {
-      if (chosen > 0) singles.push_back(names[0]);
-      continue;
-    }
-    std::string list =
-        chosen > kMostNames
-            ? fmt::format("{} and {} more", fmt::join(names, ", "),
-                          figure(Rational(static_cast<long long>(chosen - kMostNames))))
-            : listed(names, kMostNames + 1);
-    rows.push_back({f->name,
-                    fmt::format("{} of {}", figure(Rational(static_cast<long long>(chosen))),
-                                figure(Rational(static_cast<long long>(f->index.count)))),
-                    list});
-  }
-  if (!singles.empty())
-    rows.push_back({"alone", std::to_string(singles.size()), listed(singles, kMostNames)});
-  return rows;
 }
 
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan) {

@@ -50,9 +50,6 @@ std::string measured(double length, const Rational& all);
 /// "34 of 35, 1 to spare", "1,300 of at most 1,200: 100 too much", "2 too much, which costs 100"
 std::string standing(const RuleValue& value);
 
-/// The decisions of a plan that are not 0, a row for each family: name, how many, which.
-std::vector<std::vector<std::string>> decided_rows(const ModelData& model, const Plan& plan);
-
 /// What one plan does that another does not, by name: what it takes up (0, now 1), leaves out (now
 /// 0), and has otherwise ("ship[..] 4", or "ship[..] 4 instead of 2").
 struct Differences {

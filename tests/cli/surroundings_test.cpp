@@ -89,7 +89,7 @@ TEST_CASE("a full or closed standard output is told, and files are written all t
   CHECK(r.code == 1);
   CHECK(has(r.out, "proven optimal"));
   CHECK(has(r.err, "/nowhere/r.json: cannot be written"));
-  CHECK(has(slurp(json), "run[tail parade],1"));
+  CHECK(has(slurp(json), "\"show\": \"tail parade\", \"value\": 1}"));
 }
 
 TEST_CASE("links are written through, and what is no file stays what it is", "[cli][trust]") {

@@ -321,7 +321,7 @@ TEST_CASE("a search starts from a plan, from part of one, or says that none keep
   file("start.csv", "decision,value\npack[spar sets],1\n");
   const Ran unknown = run("solve " + in_demo("crate.knot") + " --start " + start);
   CHECK(unknown.code == 3);
-  CHECK(has(unknown.err, "nearest is 'pack[spar set]'"));
+  CHECK(has(unknown.err, "nearest is 'spar set'"));
 }
 
 TEST_CASE("convert writes MPS and the names beside it", "[cli]") {

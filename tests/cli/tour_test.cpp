@@ -17,7 +17,7 @@ TEST_CASE("tour proves the crew's round and writes what is asked for", "[cli][to
   CHECK(r.err.empty());
   CHECK(has(r.out, "proven shortest"));
   CHECK(has(r.out, "It is 45.624 long, over 42 stops, and no tour is shorter."));
-  CHECK(has(r.out, "   1   Gate            0"));
+  CHECK(has(r.out, "   1   Gate                 0"));
   CHECK(has(r.out, "one trip costs 1.452"));
   CHECK(has(slurp(map), "Lantern Quay"));
   const Json document = Json::parse(slurp(result));

@@ -95,7 +95,7 @@ TEST_CASE("plans are written and read back the same", "[formats][document]") {
 TEST_CASE("what is wrong in a plan is told with its line", "[formats][document]") {
   const Model m = read_model(kDemo + "/programme.knot").value();
   CHECK(told("decision,value\nrun[tea tnt],1\n", m) ==
-        ":2:1: there is no run[tea tnt]; nearest is 'run[tea tent]'");
+        ":2:1: there is no run[tea tnt]: no show 'tea tnt'; nearest is 'tea tent'");
   CHECK(told("decision,value\nrun[tea tent],yes\n", m) == ":2:15: 'yes' is not a finite figure");
   CHECK(told("decision,value\nrun[tea tent],1\nrun[tea tent],1\n", m) ==
         ":3:1: run[tea tent] is there twice; first on line 2");

@@ -57,7 +57,8 @@ TEST_CASE("the crate's answer", "[report]") {
 worth is 161, and no plan reaches more.
 
 Decided
-  pack   2 of 6   spar set 2 and glue and clamps 1
+  pack   2 of 6   spar set 2 and glue and clamps 1; none of cord drum, sail cloth, spare bridles and
+                  ferrule box
 
 Rules
   at the limit   mass   20 of 20
@@ -144,7 +145,8 @@ rule least: x >= 12
   CHECK(check_page(m, plan, check(m, plan), "the plan") == R"(Shapes: the plan meets all rules
 
 Decided
-  alone   2   x 38 and open
+  x      38
+  open   yes
 
 Rules
   met                 cap     38 against at most 40, 2 to spare
@@ -186,4 +188,69 @@ TEST_CASE("the progress line is one calm line", "[report]") {
   p.found_by = "rounding";
   CHECK(progress_line(m, p) ==
         " 12 s   best 482 (by rounding)   nothing above 491.5 can exist   gap 2.0 %   1,234 open");
+}
+
+TEST_CASE("two keys are a small grid, or rows, or a list; rules that nobody feels are idle",
+          "[report]") {
+  const Model m = parse_knot(R"(model "Stalls"
+table crews key crew rows
+  crew
+  Ann
+  Bo
+  Cy
+table days key day rows
+  day
+  Fri
+  Sat
+  Sun
+decide on[c in crews, d in days] integer 0 .. 900
+decide use[c in crews] binary
+decide spare integer 0 .. 3
+decide tent binary
+maximize got: total(on[c, d] over c in crews, d in days) + tent
+rule room[c in crews]: total(on[c, d] over d in days) <= 700 * use[c]
+rule few: total(use[c] over c in crews) <= 2
+)",
+                             "m.knot")
+                      .value();
+  const auto plan = [&](std::vector<std::pair<const char*, int>> values) {
+    Plan p(m);
+    for (const auto& [name, value] : values) p.set(m.decision(name), value);
+    return p;
+  };
+  const auto decided = [](const std::string& page) {
+    return page.substr(page.find("Decided"), page.find("\nRules") - page.find("Decided"));
+  };
+  const Plan some =
+      plan({{"on[Bo, Sat]", 120}, {"on[Cy, Sun]", 7}, {"use[Bo]", 1}, {"use[Cy]", 1}});
+  CHECK(decided(check_page(m, some, check(m, some), "it")) ==
+        "Decided\n"
+        "  on      2 of 9   as below\n"
+        "  use     2 of 3   Bo and Cy\n"
+        "  spare            0\n"
+        "  tent             no\n"
+        "\n"
+        "  on   Sat   Sun\n"
+        "  Bo   120     ·\n"
+        "  Cy     ·     7\n");
+  // All on one day: there is nothing to see across.
+  const Plan one =
+      plan({{"on[Ann, Sat]", 120}, {"on[Cy, Sat]", 7}, {"use[Ann]", 1}, {"use[Cy]", 1}});
+  CHECK(decided(check_page(m, one, check(m, one), "it"))
+            .find("  on      2 of 9   Ann: Sat 120\n                   Cy: Sat 7\n") !=
+        std::string::npos);
+  const std::string narrow = check_page(m, some, check(m, some), "it", {.width = 12});
+  CHECK(narrow.find("as below") == std::string::npos);
+  CHECK(narrow.find("Bo: Sat") != std::string::npos);
+
+  SolveOptions options;
+  const Result best = solve(m, options);
+  const std::string page = answer_page(best);
+  CAPTURE(page);
+  CHECK(page.find("room       1 of 3, 0 on both sides") != std::string::npos);
+  CHECK(page.find("0 against at most 0") == std::string::npos);
+  const std::string only = answer_page(best, {}, {.rows = 1, .family = "use"});
+  CHECK(only.find("and 1 more") != std::string::npos);
+  CHECK(only.find("spare") == std::string::npos);
+  CHECK_THROWS_WITH(need_decisions(m, "uze"), Catch::Contains("nearest is 'use'"));
 }

@@ -46,6 +46,20 @@ std::string_view Evaluator::text(const Key& key) const {
   return {};
 }
 
+// As far as they are there: of a row its own.
+std::vector<std::string> Evaluator::keys_of(const Meaning& m, const IndexSet& index) {
+  std::vector<std::string> keys;
+  for (std::size_t t = 0; t < m.member.size(); ++t) {
+    const MemberPart& part = m.member[t];
+    const TableData& table = index.tables[t].data();
+    const Index row = part.keys.empty() ? row_of(part, table) : -1;
+    if (row >= 0)
+      for (std::string& k : table.keys_of(row)) keys.push_back(std::move(k));
+    for (const Key& k : part.keys) keys.emplace_back(text(k));
+  }
+  return keys;
+}
+
 Index Evaluator::member(const Meaning& m, const IndexSet& index) {
   Row few[4] = {{nullptr, 0}, {nullptr, 0}, {nullptr, 0}, {nullptr, 0}};
   std::vector<Row> many;
@@ -61,18 +75,13 @@ Index Evaluator::member(const Meaning& m, const IndexSet& index) {
     const TableData& table = index.tables[t].data();
     const Index row = row_of(part, table);
     if (row < 0) {
-      std::vector<std::string_view> keys;
-      for (const Key& k : part.keys) keys.push_back(text(k));
-      throw Failure{m.at, messages::no_member(m.text, keys, table)};
+      throw Failure{m.at, messages::no_member(m.text, keys_of(m, index), index)};
     }
     rows[t] = Row(&table, row);
   }
   const Index found = index.member(rows);
   if (found >= 0) return found;
-  std::vector<std::string> keys;
-  for (const Row r : rows)
-    for (std::string& k : r.keys()) keys.push_back(std::move(k));
-  throw Failure{m.at, messages::no_member(m.text, keys)};
+  throw Failure{m.at, messages::no_member(m.text, keys_of(m, index), index)};
 }
 
 std::span<const Index> Evaluator::looked_up(const Level& level) const {

@@ -23,6 +23,7 @@ class Evaluator {
   [[nodiscard]] Index row_at(const CellPath& path) const;
   [[nodiscard]] std::string_view text(const Key& key) const;
   [[nodiscard]] Index member(const Meaning& m, const IndexSet& index);
+  [[nodiscard]] std::vector<std::string> keys_of(const Meaning& m, const IndexSet& index);
   [[nodiscard]] Index row_of(const MemberPart& part, const TableData& table) const;
   Expression applied(const Meaning& m);
   bool compares(const Meaning& m);

@@ -141,8 +141,9 @@ std::string no_neighbour(const TableData& table, Index row, bool before) {
                      before ? "first" : "last", table.name);
 }
 
-std::string no_member(const std::string& name, const std::vector<std::string>& keys) {
-  return fmt::format("there is no {}", full_name(name, keys));
+std::string no_member(const std::string& name, const std::vector<std::string>& keys,
+                      const IndexSet& index) {
+  return fmt::format("there is no {}{}", full_name(name, keys), index.why_not(keys));
 }
 
 std::string no_member(const std::string& name, std::span<const std::string_view> keys,

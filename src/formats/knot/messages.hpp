@@ -45,7 +45,8 @@ std::string wrong_key_table(const std::string& name, std::span<const Table> tabl
 std::string no_curve(const std::string& name, std::span<const std::string> known);
 /// "nothing comes before w1, the first row of weeks"
 std::string no_neighbour(const TableData& table, Index row, bool before);
-std::string no_member(const std::string& name, const std::vector<std::string>& keys);
+std::string no_member(const std::string& name, const std::vector<std::string>& keys,
+                      const IndexSet& index);
 std::string no_member(const std::string& name, std::span<const std::string_view> keys,
                       const TableData& table);
 

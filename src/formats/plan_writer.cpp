@@ -1,0 +1,97 @@
+// Plans written: one table as CSV or JSON, or a table for each family in a folder or a database.
+
+#include <filesystem>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "base/text.hpp"
+#include "formats/database.hpp"
+#include "formats/files.hpp"
+#include "formats/plan_tables.hpp"
+#include "kiteknot/read.hpp"
+
+namespace kiteknot {
+namespace {
+
+namespace fs = std::filesystem;
+using formats::PlanTable;
+
+// Figures as they are, texts as texts; what is empty is left out.
+std::string json_of(const PlanTable& table) {
+  std::string text = "[";
+  for (std::size_t r = 1; r < table.size(); ++r) {
+    text += r > 1 ? ",\n {" : "\n {";
+    bool first = true;
+    for (std::size_t c = 0; c < table[r].size(); ++c) {
+      if (table[r][c].empty()) continue;
+      text +=
+          fmt::format("{}{}: {}", first ? "" : ", ", nlohmann::json(table[0][c]).dump(),
+                      table[0][c] == "value" ? table[r][c] : nlohmann::json(table[r][c]).dump());
+      first = false;
+    }
+    text += "}";
+  }
+  return text + "\n]\n";
+}
+
+// The tables of a plan that has one for each family, by name.
+std::vector<std::pair<std::string, PlanTable>> by_family(const ModelData& m, const Plan& plan,
+                                                         const PlanForm& form, bool grids) {
+  std::vector<std::pair<std::string, PlanTable>> tables;
+  for (const auto& f : m.families)
+    if (!f->index.tables.empty())
+      tables.emplace_back(f->name, grids && formats::fits_a_grid(*f)
+                                       ? formats::grid_table(*f, plan)
+                                       : formats::family_table(*f, plan, form.with_data));
+  PlanTable singles = formats::single_table(m, plan);
+  if (!singles.empty()) tables.emplace_back(formats::kSingles, std::move(singles));
+  return tables;
+}
+
+struct Target {
+  bool folder, database, json;
+};
+Target target_of(const std::string& path) {
+  const std::string ending = fs::path(path).extension().string();
+  const bool folder = path.ends_with('/') || fs::is_directory(path);
+  return {folder, !folder && (ending == ".db" || ending == ".sqlite"),
+          !folder && ending == ".json"};
+}
+
+}  // namespace
+
+void need_fitting(const PlanForm& form, const std::string& path) {
+  const Target target = target_of(path);
+  if (form.grids && !target.folder)
+    throw UsageError("grids go into a folder, each into a file of its own; end the name with /");
+  if (form.with_data && !target.folder && !target.database)
+    throw UsageError("data columns go into a folder (end its name with /) or a database (.db)");
+}
+
+void write_plan(const std::string& path, const Model& model, const Plan& plan,
+                const PlanForm& form) {
+  const ModelData& m = model.data();
+  need_fitting(form, path);
+  const Target target = target_of(path);
+  if (target.database) {
+    formats::PlanDatabase out(path);
+    for (const auto& [name, table] : by_family(m, plan, form, false)) out.write(name, table);
+    return out.finish();
+  }
+  if (!target.folder) {
+    const PlanTable table = formats::one_table(m, plan);
+    formats::write_file(path, target.json ? json_of(table) : formats::csv_of(table));
+    return;
+  }
+  std::error_code code;
+  fs::create_directories(path, code);
+  if (code) throw OutputError(path + ": cannot be made (" + code.message() + ")");
+  for (const auto& [name, table] : by_family(m, plan, form, form.grids)) {
+    if (name.find('/') != std::string::npos)
+      throw UsageError("decisions with a / in their name have no file of their own: " + name);
+    formats::write_file((fs::path(path) / (name + ".csv")).string(), formats::csv_of(table));
+  }
+}
+
+}  // namespace kiteknot

@@ -1,0 +1,14 @@
+#pragma once
+// How the rules of a model stand at a plan, in groups: missed and paid for, at the limit, idle,
+// with room left, and conditions, which hold or do not.
+
+#include "report/page.hpp"
+
+namespace kiteknot::report {
+
+/// Rows of three cells: group, rule, how it stands. Rule families of a few rows one by one, of many
+/// summed up.
+std::vector<std::vector<std::string>> rule_rows(const ModelData& model, const PlanReport& report,
+                                                bool in_fractions);
+
+}  // namespace kiteknot::report
