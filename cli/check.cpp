@@ -5,7 +5,7 @@ namespace kiteknot::cli {
 
 namespace {
 
-int completed(const Model& model, const std::string& file) {
+int completed(const Model& model, const std::string& file, const std::string& under) {
   const auto given = read_partial_plan(file, model).value();
   LiveLine line(model, false);
   SearchArguments search;
@@ -14,8 +14,8 @@ int completed(const Model& model, const std::string& file) {
   const std::string kept =
       std::to_string(given.size()) + (given.size() == 1 ? " decision" : " decisions");
   if (r.has_plan()) {
-    print(
-        check_page(model, *r.plan, *r.report, file + ", with the rest filled in,", page_options()));
+    print(check_page(model, *r.plan, *r.report, file + ", with the rest filled in,",
+                     page_options(under)));
     print("\nKept as given: " + kept + "; the rest is the best that goes with them" +
           (r.outcome == Outcome::optimal ? ", proven.\n" : ", as far as was searched.\n"));
   } else {
@@ -43,10 +43,10 @@ Run add_check(CLI::App& app, CLI::App*& command) {
                     "keep what the plan decides and fill in the rest as well as it goes");
   return [model, plan, fill]() -> int {
     const Model loaded = model->load();
-    if (*fill) return completed(loaded, *plan);
+    if (*fill) return completed(loaded, *plan, model->under());
     const Plan tried = read_plan(*plan, loaded).value();
     const PlanReport report = check(loaded, tried);
-    print(check_page(loaded, tried, report, *plan, page_options()));
+    print(check_page(loaded, tried, report, *plan, page_options(model->under())));
     return report.feasible ? kDone : kInfeasible;
   };
 }

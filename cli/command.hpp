@@ -32,6 +32,16 @@ class CommandLineError : public std::runtime_error {
   using std::runtime_error::runtime_error;
 };
 
+/// What an option asks for, checked before any work: a UsageError is one of the command line.
+template <class Check>
+void need_sensible(const std::string& option, const Check& check) {
+  try {
+    check();
+  } catch (const UsageError& e) {
+    throw CommandLineError(option + ": " + e.what());
+  }
+}
+
 /// A model file and the numbers set on the command line.
 struct ModelArguments {
   std::string file, scenario;
@@ -41,6 +51,8 @@ struct ModelArguments {
   [[nodiscard]] Model load() const;
   /// The same with a condition on it.
   [[nodiscard]] Question load(const std::string& condition) const;
+  /// "scenario "rain" and grant = 1300"; empty where the model stands as it is stated.
+  [[nodiscard]] std::string under() const;
   /// With the time it is now.
   [[nodiscard]] Origin origin() const;
 
@@ -50,10 +62,11 @@ struct ModelArguments {
 
 /// Options of a search.
 struct SearchArguments {
-  double seconds = 0.0, gap = 0.0, memory_gb = 0.0;
+  double seconds = 0.0, seconds_each = 0.0, gap = 0.0, memory_gb = 0.0;
   std::int64_t nodes = 0;
   std::uint64_t seed = 1;
-  void add_to(CLI::App& command);
+  /// `several`: the command may take several solves.
+  void add_to(CLI::App& command, bool several = false);
   /// With Ctrl-C wired to the stop switch.
   [[nodiscard]] SolveOptions options() const;
 };

@@ -63,10 +63,11 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
     }
     const Model model = a->model.load();
     LiveLine line(model, false);
-    const Comparison comparison = compare(model, methods, a->search.options(), &line);
+    const SolveOptions options = a->search.options();
+    const Comparison comparison = compare(model, methods, options, &line);
     line.finish();
-    print(comparison_page(model, comparison, page_options()));
-    return kDone;
+    print(comparison_page(model, comparison, page_options(a->model.under())));
+    return options.stop.pressed() ? kStopped : kDone;
   };
 }
 

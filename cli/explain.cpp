@@ -25,8 +25,11 @@ std::pair<std::string, Rational> weight_of(const std::string& text) {
 
 int run_why(const ExplainArguments& a) {
   const Question q = a.model.load(a.why);
-  const Why w = why(q.model, q.condition, a.search.options(), a.solves);
-  print(why_page(w, a.why, page_options()));
+  AskedLine line;
+  SolveOptions options = a.search.options();
+  options.asked = [&](const std::string& name) { line.asked(name); };
+  const Why w = why(q.model, q.condition, options, a.solves);
+  print(why_page(w, a.why, page_options(a.model.under())));
   if (!w.best.plan || w.best.outcome == Outcome::unbounded) return exit_code(w.best.outcome);
   return w.clash ? kInfeasible : w.other.plan ? kDone : w.holds ? kDone : kStopped;
 }
@@ -36,8 +39,10 @@ int run(const ExplainArguments& a) {
   const Model model = a.model.load();
   LooseningOptions options{a.keep, {}, a.search.options()};
   for (const std::string& text : a.weigh) options.weights.push_back(weight_of(text));
+  AskedLine line;
+  options.solve.asked = [&](const std::string& name) { line.asked(name); };
   const Explanation e = explain(model, options);
-  print(explanation_page(model, e, page_options()));
+  print(explanation_page(model, e, page_options(a.model.under())));
   return e.outcome == Outcome::infeasible  ? kInfeasible
          : e.outcome == Outcome::unbounded ? kUnbounded
          : e.outcome == Outcome::undecided ? kStopped
@@ -68,7 +73,7 @@ Run add_explain(CLI::App& app, CLI::App*& command) {
                        "RULE=WEIGHT: what a unit of missing the rule counts, 1 where not said")
           ->allow_extra_args(false);
   why->excludes(keep)->excludes(weigh);
-  a->search.add_to(*command);
+  a->search.add_to(*command, true);
   return [a] { return run(*a); };
 }
 

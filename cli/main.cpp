@@ -95,12 +95,26 @@ void ModelArguments::set_numbers(Model& model) const {
   }
 }
 
-void SearchArguments::add_to(CLI::App& command) {
+std::string ModelArguments::under() const {
+  std::string text = scenario.empty() ? "" : fmt::format("scenario \"{}\"", scenario);
+  for (std::size_t k = 0; k < settings.size(); ++k) {
+    const std::size_t equals = settings[k].find('=');
+    if (!text.empty()) text += k + 1 == settings.size() ? " and " : ", ";
+    text += settings[k].substr(0, equals) + " = " + settings[k].substr(equals + 1);
+  }
+  return text;
+}
+
+void SearchArguments::add_to(CLI::App& command, bool several) {
   command
       .add_option("--seconds", seconds,
                   "stop after this time, with the best plan so far: 10, 10s, 5min")
       ->type_name("TIME")
       ->transform(a_time());
+  if (several)
+    command.add_option("--seconds-each", seconds_each, "the same for each single solve")
+        ->type_name("TIME")
+        ->transform(a_time());
   command.add_option("--gap", gap, "accept a plan within this share of the best: 1% or 0.01")
       ->type_name("SHARE")
       ->transform(a_share());
@@ -115,6 +129,7 @@ void SearchArguments::add_to(CLI::App& command) {
 SolveOptions SearchArguments::options() const {
   SolveOptions options;
   if (seconds > 0.0) options.seconds = seconds;
+  if (seconds_each > 0.0) options.seconds_each = seconds_each;
   if (nodes > 0) options.nodes = nodes;
   options.gap = gap;
   options.seed = seed;

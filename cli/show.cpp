@@ -16,7 +16,7 @@ Run add_show(CLI::App& app, CLI::App*& command) {
   command->add_option("--family", what->family, "only this family of decisions or rules");
   command->add_flag("--markdown", *markdown, "write Markdown");
   return [model, what, markdown] {
-    PageOptions page = page_options();
+    PageOptions page = page_options(model->under());
     page.markdown = *markdown;
     print(show_page(model->load(), page, *what));
     return kDone;

@@ -12,7 +12,11 @@ struct SolveArguments {
   std::string result, plan, save, history, start;
   PlanForm form;
   ShowOptions shown;
+  int plans = 0;  // with the best one; 0: it is not asked
+  std::vector<std::string> differ;
+  std::string plans_file;
   bool relaxed = false, markdown = false, quiet = false;
+  [[nodiscard]] RankingQuestion next() const { return {plans - 1, differ}; }
 };
 
 // Shows the running search, and writes better plans into the history, at most twice a second.
@@ -56,13 +60,59 @@ class Recorder final : public Observer {
   double last_ = 0.0;
 };
 
+// What a short look at the next plan says, of models that are not large.
+std::string next_in_short(const Result& best, SolveOptions options) {
+  constexpr std::int64_t kMostPivots = 20'000, kMostBranches = 200;
+  constexpr std::int32_t kMostDecisions = 2000;
+  constexpr double kShort = 1.0;  // seconds, or twice what the search took
+  if (best.outcome != Outcome::optimal || !best.has_integers || best.goals.empty() ||
+      best.search.lp_iterations > kMostPivots || best.model().num_decisions() > kMostDecisions)
+    return {};
+  options.nodes = kMostBranches;
+  options.seconds = std::min(options.seconds, std::max(kShort, 2.0 * best.search.seconds));
+  return ties_line(next_best(best, {}, options));
+}
+
+// All that is wanted of an answer; the exit code.
+int tell(const SolveArguments& a, const Result& result, SolveOptions options, const Origin& origin,
+         Outputs& outputs) {
+  options.seconds -= result.search.seconds;
+  std::optional<Ranking> ranking;
+  if (a.plans > 0 && result.outcome == Outcome::optimal)
+    ranking = next_best(result, a.next(), options);
+  PageOptions page = page_options(a.model.under());
+  page.markdown = a.markdown;
+  if (!a.quiet)
+    outputs.attempt([&] {
+      const bool in_short = !ranking && !a.relaxed;
+      print(answer_page(result, page, a.shown, in_short ? next_in_short(result, options) : ""));
+      if (ranking) print("\n" + ranking_page(*ranking, page));
+    });
+  if (ranking && !a.plans_file.empty())
+    outputs.attempt([&] { write_ranking(a.plans_file, *ranking); });
+  if (!a.result.empty()) outputs.attempt([&] { write_result(a.result, result); });
+  if (!a.save.empty()) outputs.attempt([&] { write_answer(a.save, result, origin); });
+  if (!a.plan.empty() && result.has_plan())
+    outputs.attempt([&] { write_plan(a.plan, result.model(), *result.plan, a.form); });
+  else if (!a.plan.empty())
+    print_error("there is no plan, so " + a.plan + " was not written");
+  return ranking && !ranking->stopped_by.empty() ? kStopped : exit_code(result.outcome);
+}
+
 int run(const SolveArguments& a) {
   const Model model = a.model.load();
-  need_apart(
-      {{"--result", a.result}, {"--save", a.save}, {"--plan", a.plan}, {"--history", a.history}},
-      model.sources());
-  if (!a.shown.family.empty()) need_decisions(model, a.shown.family);
-  if (!a.plan.empty()) need_fitting(a.form, a.plan);
+  need_apart({{"--result", a.result},
+              {"--save", a.save},
+              {"--plan", a.plan},
+              {"--plans-file", a.plans_file},
+              {"--history", a.history}},
+             model.sources());
+  if (!a.shown.family.empty())
+    need_sensible("--family", [&] { need_decisions(model, a.shown.family); });
+  if (!a.plan.empty()) need_sensible("--plan", [&] { need_fitting(a.form, a.plan); });
+  if (a.plans > 0)
+    need_sensible(a.differ.empty() ? "--plans" : "--differ",
+                  [&] { need_different(model, a.next()); });
   SolveOptions options = a.search.options();
   if (!a.start.empty()) options.start = read_partial_plan(a.start, model).value();
   const Origin origin = a.model.origin();
@@ -71,18 +121,10 @@ int run(const SolveArguments& a) {
   const Result result =
       a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
   recorder.finish();
-  PageOptions page = page_options();
-  page.markdown = a.markdown;
   Outputs outputs;
-  if (!a.quiet) outputs.attempt([&] { print(answer_page(result, page, a.shown)); });
-  if (!a.result.empty()) outputs.attempt([&] { write_result(a.result, result); });
-  if (!a.save.empty()) outputs.attempt([&] { write_answer(a.save, result, origin); });
-  if (!a.plan.empty() && result.has_plan())
-    outputs.attempt([&] { write_plan(a.plan, model, *result.plan, a.form); });
-  else if (!a.plan.empty())
-    print_error("there is no plan, so " + a.plan + " was not written");
+  const int code = tell(a, result, options, origin, outputs);
   outputs.attempt([&] { recorder.note_end(result); });
-  return outputs.end(exit_code(result.outcome));
+  return outputs.end(code);
 }
 
 }  // namespace
@@ -91,6 +133,16 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("solve", "find the best plan and prove that it is");
   const auto a = std::make_shared<SolveArguments>();
   a->model.add_to(*command);
+  const auto plans =
+      command->add_option("--plans", a->plans, "the best N plans in order, each proven")
+          ->check(a_count(false, 1000));
+  command
+      ->add_option("--differ", a->differ,
+                   "of --plans: families in which they have to differ; any whole decision if not "
+                   "said")
+      ->delimiter(',')
+      ->needs(plans);
+  command->add_option("--plans-file", a->plans_file, "write these plans (JSON) here")->needs(plans);
   command->add_option("--rows", a->shown.rows, "so many names or rows of each family of decisions")
       ->check(a_count(false));
   command->add_option("--family", a->shown.family, "tell what is decided in this family only");
@@ -111,7 +163,8 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
       ->add_option("--start", a->start,
                    "begin with this plan, or part of one (as --plan writes it); what it leaves "
                    "open is filled in")
-      ->excludes(command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional"));
+      ->excludes(command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional")
+                     ->excludes(plans));
   a->search.add_to(*command);
   command->add_flag("--markdown", a->markdown, "print Markdown");
   command->add_flag("--quiet", a->quiet, "print nothing but errors");

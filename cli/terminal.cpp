@@ -6,6 +6,7 @@
 #include <cstdlib>
 #include <cstring>
 
+#include <fmt/format.h>
 #include <sys/ioctl.h>
 #include <unistd.h>
 
@@ -21,10 +22,11 @@ int width_of(int descriptor) {
 
 }  // namespace
 
-PageOptions page_options() {
+PageOptions page_options(const std::string& under) {
   const char* no_colour = std::getenv("NO_COLOR");
   const char* terminal = std::getenv("TERM");
   PageOptions options;
+  options.under = under;
   options.colour = isatty(STDOUT_FILENO) != 0 && (no_colour == nullptr || *no_colour == '\0') &&
                    (terminal == nullptr || std::strcmp(terminal, "dumb") != 0);
   options.width = width_of(STDOUT_FILENO);
@@ -66,6 +68,15 @@ void ShortLine::finish() {
   std::fprintf(stderr, "\r\033[K");
   std::fflush(stderr);
   shown_ = false;
+}
+
+void AskedLine::asked(const std::string& name) {
+  ++count_;
+  const std::chrono::duration<double> since = std::chrono::steady_clock::now() - start_;
+  line_.show(since.count(), [&] {
+    return fmt::format(" {:.0f} s   solve {}{}", since.count(), count_,
+                       name.empty() ? "" : "   " + shown(name));
+  });
 }
 
 }  // namespace kiteknot::cli

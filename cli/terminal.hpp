@@ -10,7 +10,7 @@
 namespace kiteknot::cli {
 
 /// Colours only on a terminal and without NO_COLOR; the width of the terminal, or 100.
-PageOptions page_options();
+PageOptions page_options(const std::string& under = {});
 /// Throws OutputError where it cannot be written.
 void print(const std::string& text);
 void print_error(const std::string& text);
@@ -44,6 +44,18 @@ class LiveLine final : public Observer {
 
  private:
   const Model& model_;
+  ShortLine line_;
+};
+
+/// Of a question that takes several solves: which one, and for how long it has been going on.
+class AskedLine {
+ public:
+  AskedLine() : line_(false) {}
+  void asked(const std::string& name);
+
+ private:
+  std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
+  int count_ = 0;
   ShortLine line_;
 };
 

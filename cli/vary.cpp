@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <filesystem>
 
 #include "command.hpp"
@@ -90,7 +91,7 @@ void draw_or_write(const VaryArguments& a,
 int run_trade(const VaryArguments& a, const Model& base, const SolveOptions& options) {
   const TradeOff t = traded(base, a, options);
   Outputs outputs;
-  outputs.attempt([&] { print(trade_page(base, t, page_options())); });
+  outputs.attempt([&] { print(trade_page(base, t, page_options(a.model.under()))); });
   if (!a.csv.empty()) outputs.attempt([&] { write_trade_csv(a.csv, base, t); });
   if (!a.json.empty()) outputs.attempt([&] { write_trade(a.json, base, t); });
   if (!t.points.empty())
@@ -108,12 +109,14 @@ int run(const VaryArguments& a) {
                            "'");
   const Model base = a.model.load();
   need_apart({{"--csv", a.csv}, {"--json", a.json}, {"--figure", a.figure}}, base.sources());
-  const SolveOptions options = a.search.options();
+  SolveOptions options = a.search.options();
+  AskedLine line;
+  options.asked = [&](const std::string& name) { line.asked(name); };
   if (!a.trade.empty()) return run_trade(a, base, options);
   if (a.firm) {
     const Firmness f = firmness(base, options, a.solves);
     Outputs outputs;
-    outputs.attempt([&] { print(firmness_page(f, page_options())); });
+    outputs.attempt([&] { print(firmness_page(f, page_options(a.model.under()))); });
     if (!a.csv.empty()) outputs.attempt([&] { write_text(a.csv, firmness_csv(f)); });
     return outputs.end(exit_code(f.best.outcome));
   }
@@ -121,7 +124,7 @@ int run(const VaryArguments& a) {
                       : a.without_each ? without_each(base, a.rows, options)
                                        : scenarios(a, base, options);
   Outputs outputs;
-  outputs.attempt([&] { print(variation_page(base, v, page_options())); });
+  outputs.attempt([&] { print(variation_page(base, v, page_options(a.model.under()))); });
   if (!a.csv.empty()) outputs.attempt([&] { write_variation_csv(a.csv, v); });
   if (!a.json.empty()) outputs.attempt([&] { write_variation(a.json, base, v); });
   outputs.attempt([&] {
@@ -129,7 +132,11 @@ int run(const VaryArguments& a) {
         a, [&](const std::string& file) { return sweep_figure(base, v, file, a.figure); },
         [&](const std::string& file) { write_variation_csv(file, v); });
   });
-  return outputs.end(kDone);
+  const auto open = [](const Variant& one) {
+    return one.outcome == Outcome::undecided || one.outcome == Outcome::unproven;
+  };
+  const bool all = !open(v.base) && std::none_of(v.variants.begin(), v.variants.end(), open);
+  return outputs.end(all && !options.stop.pressed() ? kDone : kStopped);
 }
 
 }  // namespace
@@ -169,7 +176,7 @@ Run add_vary(CLI::App& app, CLI::App*& command) {
       ->excludes(only)
       ->excludes(each)
       ->excludes(firm);
-  a->search.add_to(*command);
+  a->search.add_to(*command, true);
   return [a] { return run(*a); };
 }
 

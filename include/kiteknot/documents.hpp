@@ -3,6 +3,7 @@
 // Answers themselves: result_document (read.hpp) and saved_answer (saved.hpp).
 
 #include "kiteknot/firm.hpp"
+#include "kiteknot/ranking.hpp"
 #include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
@@ -25,6 +26,10 @@ void write_trade(const std::string& path, const Model& model, const TradeOff& tr
 
 /// figure, kind, now, low, high, settled; an empty end is none, or not settled.
 std::string firmness_csv(const Firmness& firmness);
+
+/// The plans in order, each with its goals and the decisions that are not 0.
+std::string ranking_document(const Ranking& ranking);
+void write_ranking(const std::string& path, const Ranking& ranking);
 
 /// A round trip as a result document (docs/result.md) with its stops in order under "tour".
 std::string tour_document(const Stops& stops, const TourAnswer& answer);

@@ -15,6 +15,7 @@
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/pages.hpp"
 #include "kiteknot/plan.hpp"
+#include "kiteknot/ranking.hpp"
 #include "kiteknot/rational.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/result.hpp"

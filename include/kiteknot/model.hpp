@@ -235,4 +235,7 @@ class Model {
   std::shared_ptr<ModelData> data_;
 };
 
+/// Throws UsageError with the nearest name where the model has no family of decisions of that name.
+void need_decisions(const Model& model, const std::string& family);
+
 }  // namespace kiteknot

@@ -9,6 +9,7 @@
 #include "kiteknot/explain.hpp"
 #include "kiteknot/firm.hpp"
 #include "kiteknot/methods.hpp"
+#include "kiteknot/ranking.hpp"
 #include "kiteknot/result.hpp"
 #include "kiteknot/saved.hpp"
 #include "kiteknot/study.hpp"
@@ -26,6 +27,7 @@ struct PageOptions {
   bool colour = false;    ///< headings and verdicts set off by terminal colours
   int width = 100;        ///< characters a line; long lists wrap
   bool markdown = false;  ///< headings and tables as Markdown; nothing wraps
+  std::string under{};    ///< circumstances, said below the title: "scenario \"rain\""
 };
 
 /// What of a model or an answer is shown.
@@ -43,10 +45,13 @@ std::string show_page(const Model& model, const PageOptions& options = {},
 std::string check_page(const Model& model, const Plan& plan, const PlanReport& report,
                        const std::string& plan_name, const PageOptions& options = {});
 /// An answer: what is decided (as `what` says), which rules are at their limit, how it went.
+/// `remark` stands behind the goal's value.
 std::string answer_page(const Result& result, const PageOptions& options = {},
-                        const ShowOptions& what = {});
-/// Throws UsageError with the nearest name where the model has no family of decisions of that name.
-void need_decisions(const Model& model, const std::string& family);
+                        const ShowOptions& what = {}, const std::string& remark = {});
+/// The plans after the best one, with what each does otherwise; to stand behind the answer.
+std::string ranking_page(const Ranking& ranking, const PageOptions& options = {});
+/// Of a ranking of two: whether another plan is as good, in one sentence; empty where that is open.
+std::string ties_line(const Ranking& ranking);
 /// Methods side by side, and which decisions differ.
 std::string comparison_page(const Model& model, const Comparison& comparison,
                             const PageOptions& options = {});

@@ -1,6 +1,7 @@
 #pragma once
 // What came out of a search, in the user's names, sense and sign.
 
+#include <functional>
 #include <limits>
 #include <memory>
 #include <optional>
@@ -15,7 +16,9 @@ namespace kiteknot {
 class Generator;
 
 struct SolveOptions {
-  double seconds = std::numeric_limits<double>::infinity();  ///< time limit
+  double seconds = std::numeric_limits<double>::infinity();  ///< time limit, for all of a question
+  /// Of a question that takes several solves: for each of them.
+  double seconds_each = std::numeric_limits<double>::infinity();
   std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
   double gap = 0.0;  ///< relative gap to accept; 0: prove the optimum
   double memory_bytes = 4.0 * 1024.0 * 1024.0 *
@@ -29,6 +32,8 @@ struct SolveOptions {
   /// search, look and search again, each told to the observer.
   std::shared_ptr<const Generator> generator{};
   bool in_rounds = false;
+  /// Hears of each solve of a question that takes several, before it begins; the name may be empty.
+  std::function<void(const std::string& name)> asked{};
 };
 
 /// What one of several rounds came to.

@@ -1,5 +1,7 @@
 #include "methods/variants.hpp"
 
+#include <algorithm>
+
 #include "base/work.hpp"
 #include "model/model_data.hpp"
 
@@ -11,7 +13,8 @@ mip::SharedOptions shared_options(const Lowering& lowering, std::size_t count,
   constexpr double kShareOfTime = 0.25;  // the rest is for those that are asked alone in the end
   constexpr std::int64_t kNodesEach = 2'000;
   mip::SharedOptions o;
-  o.seconds = options.seconds * static_cast<double>(count) * kShareOfTime;
+  o.seconds =
+      kShareOfTime * std::min(options.seconds, options.seconds_each * static_cast<double>(count));
   o.nodes = kNodesEach * static_cast<std::int64_t>(count);
   o.seed = options.seed;
   o.stop = options.stop.flag();

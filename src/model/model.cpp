@@ -536,4 +536,12 @@ Decision Model::decision(const std::string& wanted) const {
       fmt::format("no decision '{}' in the model{}", wanted, nearest_hint(family_name, known)));
 }
 
+void need_decisions(const Model& model, const std::string& family) {
+  std::vector<std::string> known;
+  for (const auto& f : model.data().families) known.push_back(f->name);
+  if (std::find(known.begin(), known.end(), family) == known.end())
+    throw UsageError(
+        fmt::format("no decisions '{}' in the model{}", family, nearest_hint(family, known)));
+}
+
 }  // namespace kiteknot

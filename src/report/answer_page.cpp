@@ -17,8 +17,14 @@ using report::Tone;
 
 class AnswerPage {
  public:
-  AnswerPage(const Result& result, const PageOptions& options, const ShowOptions& what)
-      : r_(result), m_(result.model().data()), page_(options), options_(options), what_(what) {}
+  AnswerPage(const Result& result, const PageOptions& options, const ShowOptions& what,
+             const std::string& remark)
+      : r_(result),
+        m_(result.model().data()),
+        page_(options),
+        options_(options),
+        what_(what),
+        remark_(remark) {}
 
   std::string run() {
     headline();
@@ -67,6 +73,7 @@ class AnswerPage {
     }
     value();
     later_goals();
+    if (!remark_.empty()) page_.say(remark_);
     if (r_.outcome == Outcome::infeasible)
       page_.say(
           "That is proven: no choice of the decisions, however dear or poor, meets every rule at "
@@ -418,12 +425,14 @@ class AnswerPage {
   Page page_;
   const PageOptions& options_;
   const ShowOptions& what_;
+  const std::string& remark_;
 };
 
 }  // namespace
 
-std::string answer_page(const Result& result, const PageOptions& options, const ShowOptions& what) {
-  return AnswerPage(result, options, what).run();
+std::string answer_page(const Result& result, const PageOptions& options, const ShowOptions& what,
+                        const std::string& remark) {
+  return AnswerPage(result, options, what, remark).run();
 }
 
 std::string progress_line(const Model& model, const Progress& p) {

@@ -219,15 +219,3 @@ void tell_decided(Page& page, const ModelData& model, const Plan& plan, const Sh
 }
 
 }  // namespace kiteknot::report
-
-namespace kiteknot {
-
-void need_decisions(const Model& model, const std::string& family) {
-  std::vector<std::string> known;
-  for (const auto& f : model.data().families) known.push_back(f->name);
-  if (std::find(known.begin(), known.end(), family) == known.end())
-    throw UsageError(
-        fmt::format("no decisions '{}' in the model{}", family, nearest_hint(family, known)));
-}
-
-}  // namespace kiteknot

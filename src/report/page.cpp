@@ -71,6 +71,7 @@ void Page::title(const std::string& raw, Tone tone) {
     text_ += "# " + for_markdown(text) + "\n\n";
   else
     text_ += toned(text, tone) + "\n";
+  if (!options_.under.empty()) say("With " + options_.under + ".");
 }
 
 void Page::heading(const std::string& raw) {
@@ -260,7 +261,7 @@ Differences differences(const ModelData& m, const Plan& before, const Plan& afte
     else if (was.is_zero() && is == Rational(1))
       d.takes.push_back(std::move(name));
     else
-      d.others.push_back(told_instead
+      d.others.push_back(told_instead && !was.is_zero()
                              ? fmt::format("{} {} instead of {}", name, figure(is), figure(was))
                              : fmt::format("{} {}", name, figure(is)));
   }

@@ -51,7 +51,7 @@ std::string measured(double length, const Rational& all);
 std::string standing(const RuleValue& value);
 
 /// What one plan does that another does not, by name: what it takes up (0, now 1), leaves out (now
-/// 0), and has otherwise ("ship[..] 4", or "ship[..] 4 instead of 2").
+/// 0), and has otherwise ("ship[..] 4", or "ship[..] 4 instead of 2" where it was something).
 struct Differences {
   std::vector<std::string> takes, leaves, others;
 };

@@ -44,12 +44,13 @@ std::optional<Stretch> change_between(const Variation& v, const Variant& one, bo
 class VariationPage {
  public:
   VariationPage(const Model& model, const Variation& v, const PageOptions& options)
-      : m_(model.data()), v_(v), page_(options) {}
+      : m_(model.data()), v_(v), page_(options), as_set_(!options.under.empty()) {}
 
   std::string run() {
     page_.title(fmt::format("{}: {}", m_.title, what()), report::Tone::good);
     if (!m_.goals.empty())
-      page_.say(fmt::format("{}; as it stands {}.", wanted(), standing_of(v_.base)));
+      page_.say(fmt::format("{}; {} {}.", wanted(), as_set_ ? "as it is set" : "as it stands",
+                            standing_of(v_.base)));
     page_.gap();
     const char* first = v_.kind == Variation::Kind::sweep   ? "value"
                         : v_.kind == Variation::Kind::rules ? "without"
@@ -239,6 +240,7 @@ class VariationPage {
   const ModelData& m_;
   const Variation& v_;
   report::Page page_;
+  bool as_set_;  // numbers or a scenario are in force already
 };
 
 }  // namespace

@@ -238,7 +238,7 @@ Clashes find_clashes(const Model& model, std::size_t most, const SolveOptions& o
       all.rest = Clash::Kind::undecided;
       return all;
     }
-    Clash clash = find_clash(rest, left.options());
+    Clash clash = find_clash(rest, left.all());
     all.rest = clash.kind;
     if (clash.kind != Clash::Kind::found) return all;
     rest.keep_rows([&](std::int32_t family, std::int32_t member) {
@@ -248,7 +248,7 @@ Clashes find_clashes(const Model& model, std::size_t most, const SolveOptions& o
     all.found.push_back(std::move(clash));
     if (all.found.back().rows.empty()) return all;  // the decisions' limits alone clash
   }
-  all.rest = left_to_clash(rest, left.options());
+  all.rest = left_to_clash(rest, left.all());
   return all;
 }
 
@@ -260,7 +260,7 @@ Explanation explain(const Model& model, const LooseningOptions& options) {
   if (!e.clashes.found.empty()) {
     e.outcome = Outcome::infeasible;
     LooseningOptions way_out = options;
-    way_out.solve = left.options();
+    way_out.solve = left.all();
     e.loosening = cheapest_loosening(model, way_out);
     return e;
   }

@@ -7,6 +7,7 @@
 #include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
+#include "study/time_left.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -15,8 +16,8 @@ namespace {
 class SweepRun {
  public:
   SweepRun(const Model& model, const std::string& number, const SolveOptions& options)
-      : model_(model), number_(number), options_(options) {
-    base_.emplace(methods::search(model_, options, nullptr, false, &memory_));
+      : model_(model), number_(number), time_(options) {
+    base_.emplace(methods::search(model_, time_.options("as it stands"), nullptr, false, &memory_));
     v_.kind = Variation::Kind::sweep;
     v_.varied = number;
     v_.base = variant_of("as it stands", methods::answer_of(*base_), nullptr, kItself);
@@ -100,12 +101,13 @@ class SweepRun {
         PlanReport report = report_at(values[k], plan);
         return methods::Held{report.feasible, std::move(report.goal)};
       };
-      found = methods::solve_variants(model_, *lowering_, changes, judge, options_, memory_);
+      found = methods::solve_variants(model_, *lowering_, changes, judge, time_.all(), memory_);
     }
     for (const std::size_t k : ends_first(values.size())) {
       if (found[k]) continue;
       model_.set(number_, values[k]);
-      found[k] = methods::answer_of(methods::search(model_, options_, nullptr, false, &memory_));
+      found[k] = methods::answer_of(methods::search(
+          model_, time_.options(number_ + " = " + values[k].text()), nullptr, false, &memory_));
     }
     std::vector<Answer> answers;
     for (std::size_t k = 0; k < values.size(); ++k)
@@ -212,7 +214,7 @@ class SweepRun {
   Model model_;
   methods::Memory memory_;
   std::string number_;
-  SolveOptions options_;
+  TimeLeft time_;
   std::optional<Result> base_;
   std::optional<Lowering> lowering_;  // of the base, where variants can share a search
   std::optional<MovedLimits> moved_;

@@ -11,8 +11,15 @@ namespace kiteknot {
 class TimeLeft {
  public:
   explicit TimeLeft(const SolveOptions& options) : options_(options) {}
-  /// For the next solve.
-  [[nodiscard]] SolveOptions options() const {
+  /// For the next solve, which whoever listens hears of.
+  [[nodiscard]] SolveOptions options(const std::string& name = {}) const {
+    if (options_.asked) options_.asked(name);
+    SolveOptions next = all();
+    next.seconds = std::min(next.seconds, options_.seconds_each);
+    return next;
+  }
+  /// For further questions.
+  [[nodiscard]] SolveOptions all() const {
     SolveOptions next = options_;
     next.seconds = std::max(0.0, options_.seconds - clock_.seconds());
     return next;

@@ -8,6 +8,7 @@
 #include "kiteknot/study.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "study/time_left.hpp"
 
 namespace kiteknot {
 namespace {
@@ -15,7 +16,7 @@ namespace {
 class Trader {
  public:
   Trader(const Model& model, TradeGoal first, TradeGoal second, const SolveOptions& options)
-      : plain_(model), options_(options), study_(model) {
+      : plain_(model), time_(options), study_(model) {
     out_.first = std::move(first);
     out_.second = std::move(second);
     plain_.forget_goals();
@@ -52,7 +53,7 @@ class Trader {
                                 : Expression(out_.second.expression) >= *limit);
     Model main = m;
     main.add_goal("trade goal", one.sense, one.expression);
-    const Result r = study_.ask(main, options_);
+    const Result r = study_.ask(main, time_.options());
     ++out_.solves;
     out_.outcome = r.outcome;
     if (!r.plan || r.outcome == Outcome::unbounded) return std::nullopt;
@@ -61,7 +62,7 @@ class Trader {
     m.rule("trade reached", one.sense == Sense::minimize ? Expression(one.expression) <= reached
                                                          : Expression(one.expression) >= reached);
     m.add_goal("trade goal", two.sense, two.expression);
-    const Result s = study_.ask(m, options_);
+    const Result s = study_.ask(m, time_.options());
     ++out_.solves;
     const Plan& plan = s.plan ? *s.plan : *r.plan;
     TradePoint point{0, 0, Plan(study_.model(), plan.values()), false, 0.0};
@@ -112,7 +113,7 @@ class Trader {
   }
 
   Model plain_;
-  SolveOptions options_;
+  TimeLeft time_;
   Study study_;
   Rational step_;
   TradeOff out_;

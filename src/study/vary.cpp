@@ -7,6 +7,7 @@
 #include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
+#include "study/time_left.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -94,8 +95,10 @@ Variation compare_scenarios(const Model& base,
                             const std::vector<std::pair<std::string, Model>>& scenarios,
                             const SolveOptions& options) {
   Variation v;
+  const TimeLeft time(options);
   methods::Memory memory;  // for scenarios with the same decisions
-  const Result as_it_stands = methods::search(base, options, nullptr, false, &memory);
+  const Result as_it_stands =
+      methods::search(base, time.options("as it stands"), nullptr, false, &memory);
   v.base = variant_of("as it stands", methods::answer_of(as_it_stands), nullptr, kItself);
   v.later_goals = base.data().later_goals();
   for (const auto& [name, model] : scenarios) {
@@ -112,7 +115,8 @@ Variation compare_scenarios(const Model& base,
       const auto it = place.find(a.decision_name(d));
       return it == place.end() ? -1 : it->second;
     };
-    const Result r = methods::search(model, options, nullptr, false, alike ? &memory : nullptr);
+    const Result r =
+        methods::search(model, time.options(name), nullptr, false, alike ? &memory : nullptr);
     v.variants.push_back(variant_of(name, methods::answer_of(r), plan_of(as_it_stands), same));
     if (alike || !r.plan || !as_it_stands.plan) continue;
     Variant& one = v.variants.back();
@@ -132,17 +136,18 @@ Variation compare_scenarios(const Model& base,
 Variation without_each(const Model& model, bool rows, const SolveOptions& options) {
   Variation v;
   v.kind = Variation::Kind::rules;
+  const TimeLeft time(options);
   methods::Memory memory;
-  const Result base = methods::search(model, options, nullptr, false, &memory);
+  const Result base = methods::search(model, time.options("as it stands"), nullptr, false, &memory);
   v.base = variant_of("as it stands", methods::answer_of(base), nullptr, kItself);
   v.later_goals = model.data().later_goals();
   const std::vector<Part> parts = parts_of(model.data(), rows);
-  const auto known = ask_together(model, base, parts, options, memory);
+  const auto known = ask_together(model, base, parts, time.all(), memory);
   for (std::size_t k = 0; k < parts.size(); ++k) {
-    const methods::Answer a =
-        known[k] ? *known[k]
-                 : methods::answer_of(methods::search(without_part(model, parts[k]), options,
-                                                      nullptr, false, &memory));
+    const methods::Answer a = known[k] ? *known[k]
+                                       : methods::answer_of(methods::search(
+                                             without_part(model, parts[k]),
+                                             time.options(parts[k].name), nullptr, false, &memory));
     v.variants.push_back(variant_of(parts[k].name, a, plan_of(base), kItself));
   }
   return v;

@@ -203,3 +203,39 @@ TEST_CASE("a history of runs: newest first, with two writers, and after a kill",
       3);
   CHECK_FALSE(fs::exists(scratch() / "none.db"));
 }
+
+TEST_CASE("plans in order, ties, and circumstances in every heading", "[cli][questions]") {
+  const std::string programme = in_demo("programme.knot");
+  const fs::path file = scratch() / "plans.json";
+  const Ran three = run("solve " + programme + " --set grant=1300 --plans 3 --plans-file '" +
+                        file.string() + "'");
+  CHECK(three.code == 0);
+  CHECK(has(three.out, "Festival programme: proven optimal\nWith grant = 1300.\n"));
+  CHECK(has(three.out, "\nThe plans that come next\n  2   crowd 495   -5   takes run[night glow]"));
+  const Json plans = Json::parse(slurp(file))["plans"];
+  REQUIRE(plans.size() == 3);
+  CHECK(plans[1]["goals"]["crowd"] == 495);
+  CHECK(has(run("solve " + programme).out, "The best other plan comes to "));
+  CHECK(run("solve " + programme + " --plans 2 --differ runs").code == 2);
+  CHECK(run("solve " + in_demo("depots.knot") + " --plans 2 --differ ship").code == 2);
+  CHECK(run("solve " + programme + " --plans 2 --relaxed").code == 2);
+  CHECK(run("solve " + programme + " --differ run").code == 2);
+  CHECK(has(run("solve " + in_demo("depots.knot") + " --plans 2 --differ open").out,
+            "differ in open from"));
+  // What is in force is said by every command.
+  const std::string with = " --scenario 'at most one each'";
+  const std::string judges = in_demo("judges.knot");
+  for (const char* command : {"solve ", "show ", "explain ", "compare ", "vary --without-each "}) {
+    CAPTURE(command);
+    CHECK(has(run(command + judges + with).out, "\nWith scenario \"at most one each\".\n"));
+    CHECK_FALSE(has(run(command + judges).out, "\nWith "));
+  }
+  CHECK(has(run("vary --without-each " + judges + with).out, "as it is set it is"));
+  // Time is for the whole question, or for each solve; what stays open is told by the code.
+  const std::string hard = "vary --without-each '" + long_model() + "'";
+  CHECK(run(hard + " --seconds 1").code == 6);
+  CHECK(run(hard + " --seconds-each 0.1s").code == 6);
+  const auto start = std::chrono::steady_clock::now();
+  CHECK(has(run(hard + " --seconds 1").out, "without"));
+  CHECK(std::chrono::steady_clock::now() - start < std::chrono::seconds(20));
+}

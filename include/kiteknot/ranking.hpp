@@ -1,0 +1,43 @@
+#pragma once
+// The plans that come next to the best one, in order.
+//
+//   kk::Result best = kk::solve(model);
+//   kk::Ranking three = kk::next_best(best, {.count = 3});
+//   std::cout << kk::ranking_page(three);  // pages.hpp
+
+#include "kiteknot/result.hpp"
+
+namespace kiteknot {
+
+struct RankingQuestion {
+  int count = 1;  ///< of plans after the best one
+  /// Families of whole decisions; two plans count as different where one of these decisions
+  /// differs. Empty: all whole decisions.
+  std::vector<std::string> differ{};
+};
+
+struct RankedPlan {
+  Plan plan;
+  std::vector<Rational> goals;  ///< in order, as the user states them
+};
+
+struct Ranking {
+  explicit Ranking(const Model& model_asked) : model(model_asked) {}
+  Model model;
+  RankingQuestion question;
+  /// The best one first. Each is proven best among all that differ from those before it.
+  std::vector<RankedPlan> plans;
+  bool no_more = false;    ///< proven: no other plan meets all rules
+  std::string stopped_by;  ///< "time", "nodes", "hand", ...: the next one is not proven; else empty
+};
+
+/// UsageError for a family that is not there or has no whole decisions, and where the model has
+/// none.
+void need_different(const Model& model, const RankingQuestion& question);
+/// Solves again with the plans so far ruled out, by a clause over decisions that have to differ.
+/// `options.seconds` and `options.nodes` are for all of it. UsageError as need_different has
+/// it, and where `best` is not proven.
+Ranking next_best(const Result& best, const RankingQuestion& question,
+                  const SolveOptions& options = {});
+
+}  // namespace kiteknot
