@@ -15,7 +15,7 @@ struct SolveArguments {
   int plans = 0;  // with the best one; 0: it is not asked
   std::vector<std::string> differ;
   std::string plans_file;
-  bool relaxed = false, markdown = false, quiet = false;
+  bool relaxed = false, prices = false, markdown = false, quiet = false;
   [[nodiscard]] RankingQuestion next() const { return {plans - 1, differ}; }
 };
 
@@ -73,6 +73,15 @@ std::string next_in_short(const Result& best, SolveOptions options) {
   return ties_line(next_best(best, {}, options));
 }
 
+std::string prices_of(const Result& best, const SolveOptions& options, const PageOptions& page) {
+  if (const auto held = held_prices(best, options)) return held_prices_page(*held, page);
+  return best.outcome != Outcome::optimal ? "There are no prices: the plan is not proven best.\n"
+         : !best.has_integers             ? "All decisions are real: the prices are told above.\n"
+                              : "There are no prices while the whole decisions stay: they leave "
+                                "nothing open, or logic "
+                                "or several goals decide as well.\n";
+}
+
 // All that is wanted of an answer; the exit code.
 int tell(const SolveArguments& a, const Result& result, SolveOptions options, const Origin& origin,
          Outputs& outputs) {
@@ -86,6 +95,7 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
     outputs.attempt([&] {
       const bool in_short = !ranking && !a.relaxed;
       print(answer_page(result, page, a.shown, in_short ? next_in_short(result, options) : ""));
+      if (a.prices) print("\n" + prices_of(result, options, page));
       if (ranking) print("\n" + ranking_page(*ranking, page));
     });
   if (ranking && !a.plans_file.empty())
@@ -143,6 +153,8 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
       ->delimiter(',')
       ->needs(plans);
   command->add_option("--plans-file", a->plans_file, "write these plans (JSON) here")->needs(plans);
+  auto* prices = command->add_flag("--prices", a->prices,
+                                   "what limits are worth while the whole decisions stay");
   command->add_option("--rows", a->shown.rows, "so many names or rows of each family of decisions")
       ->check(a_count(false));
   command->add_option("--family", a->shown.family, "tell what is decided in this family only");
@@ -164,7 +176,8 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
                    "begin with this plan, or part of one (as --plan writes it); what it leaves "
                    "open is filled in")
       ->excludes(command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional")
-                     ->excludes(plans));
+                     ->excludes(plans)
+                     ->excludes(prices));
   a->search.add_to(*command);
   command->add_flag("--markdown", a->markdown, "print Markdown");
   command->add_flag("--quiet", a->quiet, "print nothing but errors");

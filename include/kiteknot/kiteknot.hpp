@@ -9,6 +9,7 @@
 #include "kiteknot/figure.hpp"
 #include "kiteknot/firm.hpp"
 #include "kiteknot/generator.hpp"
+#include "kiteknot/held.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/model.hpp"
 #include "kiteknot/model_tour.hpp"

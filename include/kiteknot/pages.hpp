@@ -8,6 +8,7 @@
 
 #include "kiteknot/explain.hpp"
 #include "kiteknot/firm.hpp"
+#include "kiteknot/held.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/ranking.hpp"
 #include "kiteknot/result.hpp"
@@ -48,6 +49,8 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
 /// `remark` stands behind the goal's value.
 std::string answer_page(const Result& result, const PageOptions& options = {},
                         const ShowOptions& what = {}, const std::string& remark = {});
+/// What limits are worth while the whole decisions stay.
+std::string held_prices_page(const HeldPrices& held, const PageOptions& options = {});
 /// The plans after the best one, with what each does otherwise; to stand behind the answer.
 std::string ranking_page(const Ranking& ranking, const PageOptions& options = {});
 /// Of a ranking of two: whether another plan is as good, in one sentence; empty where that is open.

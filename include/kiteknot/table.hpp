@@ -110,6 +110,11 @@ struct TableOptions {
   bool ordered = false;             ///< the order of the rows counts: before, after, first, last
   DecimalMark decimal = DecimalMark::as_found;
   std::string query{};  ///< of an SQLite database: which rows are meant, "select ..."
+  /// A wide table read as a long one: the headings of all columns that are neither keys nor
+  /// references become one more key column, and their cells, where they are not empty, the column
+  /// `across_as`.
+  std::optional<KeyColumn> across{};
+  std::string across_as{};
 };
 
 class Table {

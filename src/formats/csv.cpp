@@ -7,6 +7,7 @@
 
 #include "base/text.hpp"
 #include "formats/table_source.hpp"
+#include "formats/wide_table.hpp"
 
 namespace kiteknot::formats {
 namespace {
@@ -287,8 +288,8 @@ std::string csv_cell(const std::string& text) {
 namespace kiteknot {
 namespace {
 
-Table finished(const std::shared_ptr<TableData>& data, const TableOptions& options,
-               Diagnostics notes) {
+Table finished(const std::shared_ptr<TableData>& data, TableOptions options, Diagnostics notes) {
+  if (!notes.has_errors()) formats::make_long(*data, options, notes);
   if (!notes.has_errors()) data->set_keys(options, notes);
   if (notes.has_errors()) throw InputError(notes);
   if (options.ordered) data->set_ordered();

@@ -185,6 +185,13 @@ std::string TableData::no_figure(Index row, Index column) const {
       told.both ? ", and the file has figures of both kinds" : "");
 }
 
+namespace {
+const std::vector<Rational>& values_of_nothing() {
+  static const std::vector<Rational> kNone;
+  return kNone;
+}
+}  // namespace
+
 const std::vector<Rational>& TableData::figures(Index column, Diagnostics& notes) const {
   const std::lock_guard lock(mutex_);
   const auto known = figures_.find(column);
@@ -214,8 +221,44 @@ const std::vector<Rational>& TableData::figures(Index column, Diagnostics& notes
     values.push_back(value.value_or(Rational(0)));
   }
   if (clean) return figures_.emplace(column, std::move(values)).first->second;
-  static const std::vector<Rational> kNone;
-  return kNone;
+  return values_of_nothing();
+}
+
+bool TableData::is_empty(Index row, Index column) const {
+  return cell(row, column).empty() && !changed_figures_.contains({row, column});
+}
+
+void TableData::tell_empty(Index column, Diagnostics& notes) const {
+  for (Index r = 0; r < num_rows() && !notes.full(); ++r)
+    if (is_empty(r, column)) notes.error(at_cell(r, column, no_figure(r, column)));
+}
+
+TableData::Given TableData::figures_given(Index column, Diagnostics& notes) const {
+  {
+    const std::lock_guard lock(mutex_);
+    const auto known = given_.find(column);
+    if (known != given_.end()) return {&known->second, true};
+  }
+  Diagnostics strict;
+  const std::vector<Rational>& all = figures(column, strict);
+  if (!strict.has_errors()) return {&all, false};
+  const std::lock_guard lock(mutex_);
+  std::vector<Rational> values;
+  values.reserve(at(num_rows()));
+  const DecimalMark mark = mark_of(column).mark;
+  bool clean = true;
+  for (Index r = 0; r < num_rows(); ++r) {
+    const std::string_view written = cell(r, column);
+    std::optional<Rational> value = figure_with(r, column, mark);
+    if (!value && is_empty(r, column)) value = Rational(0);
+    if (!value && (written == "inf" || written == "-inf"))
+      value = written == "inf" ? Rational::infinity() : -Rational::infinity();
+    if (!value) notes.error(at_cell(r, column, no_figure(r, column)));
+    clean = clean && value;
+    values.push_back(value.value_or(Rational(0)));
+  }
+  if (!clean) return {&values_of_nothing(), false};
+  return {&given_.emplace(column, std::move(values)).first->second, true};
 }
 
 void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {

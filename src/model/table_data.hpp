@@ -70,6 +70,16 @@ struct TableData {
   [[nodiscard]] const Grouping& grouping(Index column) const;
   /// Stored column as figures; complaints go to `notes`, and such cells are 0.
   [[nodiscard]] const std::vector<Rational>& figures(Index column, Diagnostics& notes) const;
+  /// The same with empty cells (as 0) and "inf" let pass; whoever reads such a cell has to ask.
+  struct Given {
+    const std::vector<Rational>* figures = nullptr;
+    bool some_special = false;  ///< some are empty or infinite
+  };
+  [[nodiscard]] Given figures_given(Index column, Diagnostics& notes) const;
+  /// Whether the cell has neither a text nor a figure that was set.
+  [[nodiscard]] bool is_empty(Index row, Index column) const;
+  /// The complaints about all empty cells of a column of figures.
+  void tell_empty(Index column, Diagnostics& notes) const;
   /// One cell of them; nothing: it is no figure.
   [[nodiscard]] std::optional<Rational> figure(Index row, Index column) const;
   /// Whether figures of the column were read with a decimal comma.
@@ -98,7 +108,7 @@ struct TableData {
   std::vector<Index> slots_;  // open addressing by hash of the key; -1: free
   mutable std::mutex mutex_;
   mutable std::map<Index, std::unique_ptr<Grouping>> groupings_;
-  mutable std::map<Index, std::vector<Rational>> figures_;
+  mutable std::map<Index, std::vector<Rational>> figures_, given_;
   mutable std::map<Index, Told> told_;  // by columns; -1: the file
 };
 

@@ -6,6 +6,7 @@
 #include "base/text.hpp"
 #include "report/decided.hpp"
 #include "report/page.hpp"
+#include "report/prices.hpp"
 #include "report/rule_rows.hpp"
 #include "report/trips.hpp"
 
@@ -169,96 +170,15 @@ class AnswerPage {
     page_.table(report::rule_rows(m_, *r_.report, r_.relaxed_only));
   }
 
-  // Shadow prices and the stretches over which they hold, where the model solved has no whole
-  // decisions.
+  // Where the model solved has no whole decisions.
   void prices() {
     if (!(r_.relaxed_only || !r_.has_integers) || r_.relaxed.shadow_prices.empty() ||
         r_.goals.empty() || r_.outcome != Outcome::optimal)
       return;
-    const Relaxed& x = r_.relaxed;
-    std::vector<std::vector<std::string>> rows;
-    constexpr double kNothing = 1e-9;
-    constexpr std::size_t kMostRows = 24;
-    for (std::size_t k = 0; k < r_.report->rules.size() && rows.size() < kMostRows; ++k) {
-      const RuleValue& v = r_.report->rules[k];
-      if (std::abs(x.shadow_prices[k]) <= kNothing) continue;
-      std::string line =
-          fmt::format("one more changes {} by {}", goal_name(), figure(x.shadow_prices[k]));
-      if (!x.limit_stretches.empty() && v.binding && !v.two_sided)
-        line += x.limit_stretches[k].from == x.limit_stretches[k].to
-                    ? std::string(", at this very limit only")
-                    : fmt::format(", as long as the limit is {}", told(x.limit_stretches[k]));
-      rows.push_back({m_.rule_name(v.family, v.member), line});
-    }
-    if (!rows.empty()) {
-      page_.heading(r_.relaxed_only ? "What limits are worth, in the relaxation"
-                                    : "What limits are worth");
-      page_.table(rows);
-      if (x.degenerate)
-        page_.say(
-            "The plan rests on more limits than it needs: these prices may hold in one direction "
-            "only.",
-            2);
-    }
-    own_limits(kMostRows);
-    firmness(kMostRows);
-  }
-
-  // Limits of decisions have prices too; with them all prices add up to the goal.
-  void own_limits(std::size_t most) {
-    constexpr double kNothing = 1e-9;
-    std::vector<std::vector<std::string>> rows;
-    std::size_t all = 0;
-    for (Index d = 0; d < m_.num_decisions; ++d) {
-      const double price = r_.relaxed.reduced_costs[static_cast<std::size_t>(d)];
-      if (std::abs(price) <= kNothing || (*r_.plan)[d].is_zero() || ++all > most) continue;
-      rows.push_back({m_.decision_name(d),
-                      fmt::format("one more changes {} by {}", goal_name(), figure(price))});
-    }
-    if (rows.empty()) return;
-    page_.heading("What the decisions' own limits are worth");
-    page_.table(rows);
-    if (all > rows.size())
-      page_.say(fmt::format("... and {}", counted(all - rows.size(), "decision")), 2);
-  }
-
-  // The goal coefficients of decisions in the plan that have least room before the plan changes.
-  void firmness(std::size_t most) {
-    const Relaxed& x = r_.relaxed;
-    if (x.coefficient_stretches.empty()) return;
-    struct Line {
-      double room;
-      std::vector<std::string> cells;
-    };
-    std::vector<Line> lines;
-    for (Index d = 0; d < m_.num_decisions; ++d) {
-      const auto k = static_cast<std::size_t>(d);
-      if ((*r_.plan)[d].is_zero()) continue;
-      const Stretch s = x.coefficient_stretches[k];
-      const double room = std::min(x.coefficients[k] - s.from, s.to - x.coefficients[k]);
-      if (std::isinf(room)) continue;
-      lines.push_back(
-          {room,
-           {m_.decision_name(d), fmt::format("counts {} in {}; the plan stays while that is {}",
-                                             figure(x.coefficients[k]), goal_name(), told(s))}});
-    }
-    if (lines.empty()) return;
-    std::stable_sort(lines.begin(), lines.end(),
-                     [](const Line& a, const Line& b) { return a.room < b.room; });
-    page_.heading("What the plan hangs on, tightest first");
-    std::vector<std::vector<std::string>> rows;
-    for (const Line& line : lines)
-      if (rows.size() < most / 3) rows.push_back(line.cells);
-    page_.table(rows);
-    if (lines.size() > rows.size())
-      page_.say(fmt::format("... and {}", counted(lines.size() - rows.size(), "decision")), 2);
-  }
-
-  static std::string told(const Stretch& s) {
-    if (std::isinf(s.from) && std::isinf(s.to)) return "anything";
-    if (std::isinf(s.to)) return fmt::format("at least {}", figure(s.from));
-    if (std::isinf(s.from)) return fmt::format("at most {}", figure(s.to));
-    return fmt::format("from {} to {}", figure(s.from), figure(s.to));
+    report::tell_prices(
+        page_, r_, r_.report->rules.size(),
+        r_.relaxed_only ? "What limits are worth, in the relaxation" : "What limits are worth");
+    report::tell_firmness(page_, r_);
   }
 
   void how_it_went() {

@@ -152,11 +152,18 @@ class ShowPage {
     if (const auto reference = t.tables.find(c); reference != t.tables.end())
       return fmt::format("{}: names a row of {}", name, reference->second->name);
     Diagnostics wrong;
-    const std::vector<Rational>& values = t.figures(c, wrong);
+    std::vector<Rational> values = *t.figures_given(c, wrong).figures;
+    std::size_t empty = 0;
+    for (std::size_t r = values.size(); r-- > 0;)
+      if (t.is_empty(static_cast<Index>(r), c)) {
+        values.erase(values.begin() + static_cast<std::ptrdiff_t>(r));
+        ++empty;
+      }
     if (!wrong.has_errors() && !values.empty()) {
       const auto [least, most] = std::minmax_element(values.begin(), values.end());
-      return fmt::format("{}: {}{}", name, report::range_of(*least, *most),
-                         t.with_comma(c) ? " (decimal comma)" : "");
+      return fmt::format("{}: {}{}{}", name, report::range_of(*least, *most),
+                         t.with_comma(c) ? " (decimal comma)" : "",
+                         empty > 0 ? fmt::format(", {} empty", empty) : "");
     }
     std::vector<std::string> texts;
     for (Index r = 0; r < t.num_rows() && texts.size() <= 5; ++r) {

@@ -222,6 +222,9 @@ TEST_CASE("plans in order, ties, and circumstances in every heading", "[cli][que
   CHECK(run("solve " + programme + " --differ run").code == 2);
   CHECK(has(run("solve " + in_demo("depots.knot") + " --plans 2 --differ open").out,
             "differ in open from"));
+  const Ran prices = run("solve " + in_demo("depots.knot") + " --prices");
+  CHECK(has(prices.out, "What limits are worth while the whole decisions stay"));
+  CHECK(has(run("solve " + programme + " --prices").out, "There are no prices"));
   // What is in force is said by every command.
   const std::string with = " --scenario 'at most one each'";
   const std::string judges = in_demo("judges.knot");

@@ -193,7 +193,7 @@ TEST_CASE("input with errors is 3, one line each, and nothing is written", "[cli
       {file("inf.knot",
             "table t key k rows\n  k,v\n  a,inf\ndecide x[r in t] binary\nmaximize g: total(r.v * "
             "x[r] over r in t)\n"),
-       ":3:5: 'inf' in column v is not a finite figure"},
+       ":3:5: 'inf' is allowed only as a bound of a decision"},
       {file("word.knot",
             "table t key k rows\n  k,v\n  a,many\ndecide x[r in t] binary\nmaximize g: total(r.v * "
             "x[r] over r in t)\n"),

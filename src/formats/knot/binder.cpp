@@ -400,6 +400,17 @@ class Binder final : public NameSource {
     return r;
   }
 
+  // Whether a bound is a cell with inf.
+  static bool endless(const Meaning& bound, Evaluator& evaluator, bool lower) {
+    if (!bound.infinite_too) return false;
+    const Rational value = evaluator.figure(bound);
+    if (value.is_finite()) return false;
+    if ((value.sign() > 0) == lower)
+      throw Failure{bound.at, lower ? "a lower bound of inf leaves nothing"
+                                    : "an upper bound of -inf leaves nothing"};
+    return true;
+  }
+
   void bind_decide(const Statement& st) {
     Resolver resolver(*this, notes_);
     Evaluator evaluator(model_.data().tag);
@@ -422,7 +433,11 @@ class Binder final : public NameSource {
       const auto bound = [&](const Node& node, bool lower) -> MeaningPtr {
         const bool negative = node.kind == NodeKind::negate;
         const Node& inner = negative ? *node.args[0] : node;
-        if (inner.kind != NodeKind::infinity) return resolver.data_expression(node, "a bound");
+        if (inner.kind != NodeKind::infinity) {
+          MeaningPtr m = resolver.data_expression(node, "a bound");
+          m->infinite_too = m->op == Op::cell;
+          return m;
+        }
         if (negative != lower)
           throw Failure{node.at, lower ? "a lower bound of inf leaves nothing"
                                        : "an upper bound of -inf leaves nothing"};
@@ -436,8 +451,10 @@ class Binder final : public NameSource {
         l.has_low = low != nullptr;
         l.has_high = high != nullptr;
         l.or_zero = st.or_zero;
-        if (low) l.low = evaluator.expression(*low);
-        if (high) l.high = evaluator.expression(*high);
+        l.has_low = l.has_low && !endless(*low, evaluator, true);
+        l.has_high = l.has_high && !endless(*high, evaluator, false);
+        if (l.has_low) l.low = evaluator.expression(*low);
+        if (l.has_high) l.high = evaluator.expression(*high);
         return l;
       };
     }

@@ -161,6 +161,7 @@ void Resolver::look_for_matches(const Meaning& m) {
     return;
   if (from.table == other.table && from.column == other.column) return;
   const Key& literal = l.table == nullptr ? m.left : m.right;
+  if (other.table == nullptr && literal.text.empty()) return;  // 'is empty' may never hold
   std::unordered_set<std::string_view> texts;
   if (other.table == nullptr)
     texts.insert(literal.text);

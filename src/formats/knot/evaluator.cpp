@@ -16,8 +16,17 @@ void Evaluator::set_rows(std::span<const Row> rows) {
   for (std::size_t k = 0; k < rows.size(); ++k) slots_[k] = rows[k].index();
 }
 
+// The row of a table that keys name.
+Index Evaluator::named_row(const CellPath& path) const {
+  std::vector<std::string_view> keys;
+  for (const Key& k : path.keys) keys.push_back(text(k));
+  const Index row = path.start->find(keys);
+  if (row < 0) throw Failure{path.at, messages::no_member(path.start->name, keys, *path.start)};
+  return row;
+}
+
 Index Evaluator::row_at(const CellPath& path) const {
-  Index row = slots_[at(path.slot)];
+  Index row = path.slot >= 0 ? slots_[at(path.slot)] : named_row(path);
   for (const std::vector<Index>* step : path.steps) {
     const Index next = (*step)[at(row)];
     // Only before and after lead nowhere; what they start from is a row of their own table.
@@ -270,12 +279,33 @@ Expression Evaluator::applied(const Meaning& m) {
   return root(v);
 }
 
+// An empty cell is no figure, whatever the other cells of its column are.
+Rational Evaluator::cell(const Meaning& m) const {
+  const Index row = row_at(m.path);
+  const Rational& value = (*m.path.figures)[at(row)];
+  if (!m.path.some_special) return value;
+  if (m.path.column >= 0 && m.path.table->is_empty(row, m.path.column)) {
+    Diagnostics notes;
+    m.path.table->tell_empty(m.path.column, notes);
+    throw InputError(notes);
+  }
+  if (!value.is_finite() && !m.infinite_too) {
+    Diagnostics notes;
+    notes.error(m.path.table->at_cell(
+        row, m.path.column,
+        "'inf' is allowed only as a bound of a decision; elsewhere an empty cell can be asked for, "
+        "as in 'where row.column is given'"));
+    throw InputError(notes);
+  }
+  return value;
+}
+
 Rational Evaluator::figure(const Meaning& m) {
   switch (m.op) {
     case Op::constant:
       return m.value;
     case Op::cell:
-      return (*m.path.figures)[at(row_at(m.path))];
+      return cell(m);
     case Op::negate:
       return -figure(*m.args[0]);
     case Op::add: {

@@ -21,6 +21,8 @@ class Evaluator {
 
  private:
   [[nodiscard]] Index row_at(const CellPath& path) const;
+  [[nodiscard]] Index named_row(const CellPath& path) const;
+  [[nodiscard]] Rational cell(const Meaning& m) const;
   [[nodiscard]] std::string_view text(const Key& key) const;
   [[nodiscard]] Index member(const Meaning& m, const IndexSet& index);
   [[nodiscard]] std::vector<std::string> keys_of(const Meaning& m, const IndexSet& index);

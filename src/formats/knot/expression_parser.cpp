@@ -188,6 +188,12 @@ NodePtr ExpressionParser::parse_comparison() {
     if (brackets) need_symbol(")");
     return node;
   }
+  if (at_word("is") && (at_word("empty", 1) || at_word("given", 1))) {
+    const Position at = take().at;
+    NodePtr node = joined(NodeKind::compare, at, std::move(left), make(NodeKind::text, at));
+    node->text = take().text == "empty" ? "=" : "!=";
+    return node;
+  }
   if (!at_comparison()) return left;
   const Token op = take();
   NodePtr node = joined(NodeKind::compare, op.at, std::move(left), parse_expression());
@@ -327,7 +333,6 @@ NodePtr ExpressionParser::parse_reference() {
     do node->args.push_back(parse_expression());
     while (take_symbol(","));
     need_symbol("]");
-    return node;
   }
   return parse_cells(std::move(node));
 }
@@ -355,6 +360,9 @@ NodePtr ExpressionParser::parse_row_function() {
       make(beside ? NodeKind::beside : (end ? NodeKind::at_end : NodeKind::apply), name.at);
   node->text = name.text;
   node->args.push_back(parse_expression());
+  if (!beside && !end && at_word("over"))
+    fail(name.at,
+         fmt::format("{} is not taken over rows{}", name.text, messages::said_here_as(name.text)));
   while (!beside && !end && take_symbol(",")) node->args.push_back(parse_expression());
   need_symbol(")");
   if (node->text == "distance" && node->args.size() == 3) return distance(std::move(node));

@@ -117,6 +117,15 @@ class Lexer {
       return read_number(line, at, token);
     if (c == '"') return read_text(line, at, token);
     token.kind = TokenKind::symbol;
+    static constexpr std::pair<std::string_view, std::string_view> kOtherwise[] = {
+        {"==", "="},  {"=<", "<="}, {"=>", "implies"},   {"->", "implies"}, {"&&", "and"},
+        {"||", "or"}, {"<>", "!="}, {"**", "a product"}, {"^", "a product"}};
+    for (const auto& [sign, ours] : kOtherwise)
+      if (line.substr(at).starts_with(sign)) {
+        complain(at, fmt::format("'{}' is written here as {}", sign, ours));
+        at += sign.size();
+        return false;
+      }
     for (const std::string_view two : {"<=", ">=", "!=", ".."})
       if (line.substr(at).starts_with(two)) {
         token.text = std::string(two);

@@ -47,14 +47,20 @@ enum class Op {
   count_of  // text: most, least, exactly; args[0] of the others, or of args[1] over the levels
 };
 
-/// How to get from a slot's row to a cell: through references, then a column.
+struct Key;
+
+/// How to get from a slot's row, or the row that keys name, to a cell: through references, then a
+/// column.
 struct CellPath {
   int slot = -1;
+  std::vector<Key> keys;  // without a slot: of a row of `start`
+  const TableData* start = nullptr;
   std::vector<const std::vector<Index>*> steps;
   const TableData* table = nullptr;                // of the row that the steps lead to
   Index column = -1;                               // stored column, or -1
   Position at{};                                   // for a step that leads to no row
   const std::vector<Rational>* figures = nullptr;  // where the cell is used as a figure
+  bool some_special = false;                       // some figures are empty cells, or infinite
 };
 
 /// A text to look up or compare: a literal, a row's key, or a cell.
@@ -92,6 +98,7 @@ struct Meaning {
   Op op = Op::constant;
   Position at;
   bool has_decisions = false, has_numbers = false;
+  bool infinite_too = false;  // cell: a bound may have no end
   [[nodiscard]] bool is_figure() const noexcept { return !has_decisions && !has_numbers; }
   Rational value;
   std::string text;

@@ -1,5 +1,9 @@
 #include "formats/knot/messages.hpp"
 
+#include <algorithm>
+#include <cctype>
+#include <utility>
+
 #include <fmt/format.h>
 
 #include "base/text.hpp"
@@ -35,11 +39,39 @@ std::string expected(std::string_view what, const Token& found) {
   return fmt::format("{} was expected, not {}", what, told(found));
 }
 
+// What people write on paper, or elsewhere, for what goes by another name here; empty: no idea.
+std::string said_here_as(std::string word) {
+  std::transform(word.begin(), word.end(), word.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  static const std::pair<std::vector<std::string_view>, std::string_view> kHints[] = {
+      {{"var", "vars", "variable", "variables", "binary", "integer", "int", "real", "bool"},
+       "decide NAME[row in TABLE] binary"},
+      {{"param", "params", "parameter", "parameters", "const", "constant"},
+       "number NAME = 3, or a column of a table"},
+      {{"set", "sets", "data", "index", "range"}, "table NAME from \"file.csv\" key COLUMN"},
+      {{"constraint", "constraints", "subject", "st", "such", "rules", "forall", "foreach", "for"},
+       "rule NAME[row in TABLE]: left <= right"},
+      {{"objective", "goal", "min", "minimise", "minimum", "cost"}, "minimize NAME: expression"},
+      {{"max", "maximise", "maximum", "profit"}, "maximize NAME: expression"},
+      {{"sum", "sigma", "add"}, "total(expression over row in TABLE)"},
+      {{"size", "length", "card", "len"}, "count(over row in TABLE)"},
+      {{"avg", "average", "mean"},
+       "total(expression over row in TABLE) / count(over row in TABLE)"},
+      {{"end", "solve", "display", "print"},
+       "nothing: the file ends where it ends, and 'kiteknot solve FILE' solves it"}};
+  for (const auto& [words, hint] : kHints)
+    if (std::find(words.begin(), words.end(), word) != words.end())
+      return fmt::format("; here that is {}", hint);
+  return {};
+}
+
 std::string unknown_statement(const std::string& word) {
   static const std::vector<std::string> kStarts = {"model",    "table", "column", "number",
                                                    "decide",   "let",   "curve",  "minimize",
                                                    "maximize", "rule"};
-  return fmt::format("no statement starts with '{}'{}", word, nearest_hint(word, kStarts));
+  const std::string hint = said_here_as(word);
+  return fmt::format("no statement starts with '{}'{}", word,
+                     hint.empty() ? nearest_hint(word, kStarts) : hint);
 }
 
 std::string not_read_yet(const std::string& word) {
@@ -132,7 +164,9 @@ std::string wrong_key_table(const std::string& name, std::span<const Table> tabl
 }
 
 std::string no_curve(const std::string& name, std::span<const std::string> known) {
-  return fmt::format("no curve and no function '{}'{}", name, nearest_hint(name, known));
+  const std::string hint = said_here_as(name);
+  return fmt::format("no curve and no function '{}'{}", name,
+                     hint.empty() ? nearest_hint(name, known) : hint);
 }
 
 std::string no_neighbour(const TableData& table, Index row, bool before) {

@@ -50,6 +50,8 @@ std::string no_member(const std::string& name, const std::vector<std::string>& k
 std::string no_member(const std::string& name, std::span<const std::string_view> keys,
                       const TableData& table);
 
+/// A hint to our own word for a thing that goes by another name elsewhere; empty: there is none.
+std::string said_here_as(std::string word);
 std::string stated_before(std::string_view what, const std::string& name, int line);
 std::string circle(const std::vector<std::string>& through);
 std::string decides_nothing(std::span<const std::string> empty_tables);

@@ -77,6 +77,11 @@ class StatementParser final : ExpressionParser {
     if (!take_word("key"))
       unexpected(s.file.empty() ? "'from \"file.csv\"' or 'key'" : "'key' and the key columns");
     parse_keys(s.keys);
+    if (take_word("across")) {
+      s.across = parse_key();
+      need_the_word("as");
+      s.across_as = need_column().text;
+    }
     if (take_word("refers")) parse_keys(s.refers);
     s.ordered = take_word("ordered");
     if (take_word("decimal")) {
@@ -112,17 +117,21 @@ class StatementParser final : ExpressionParser {
     if (take_word("where")) s.heading.where = parse_condition();
   }
 
+  // COLUMN [in TABLE]
+  KeyName parse_key() {
+    const Token column = need_column();
+    KeyName key{column.text, "", column.at, {}};
+    if (take_word("in")) {
+      const Token table = need_name("a table");
+      key.table = table.text;
+      key.table_at = table.at;
+    }
+    return key;
+  }
+
   void parse_keys(std::vector<KeyName>& keys) {
-    do {
-      const Token column = need_column();
-      KeyName key{column.text, "", column.at, {}};
-      if (take_word("in")) {
-        const Token table = need_name("a table");
-        key.table = table.text;
-        key.table_at = table.at;
-      }
-      keys.push_back(std::move(key));
-    } while (take_symbol(","));
+    do keys.push_back(parse_key());
+    while (take_symbol(","));
   }
 
   void parse_column(Statement& s) {

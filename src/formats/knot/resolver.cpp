@@ -9,13 +9,20 @@
 namespace kiteknot::formats::knot {
 namespace {
 
-// Greatest slot that a meaning reads, or -1.
+// Greatest slot that it reads, or -1.
+int last_slot(const CellPath& path) {
+  int last = path.slot;
+  for (const Key& k : path.keys)
+    if (k.kind != Key::Kind::literal) last = std::max(last, last_slot(k.path));
+  return last;
+}
+
 int last_slot(const Meaning& m) {
   int last = -1;
   const auto see_key = [&](const Key& k) {
-    if (k.kind != Key::Kind::literal) last = std::max(last, k.path.slot);
+    if (k.kind != Key::Kind::literal) last = std::max(last, last_slot(k.path));
   };
-  if (m.op == Op::cell || m.op == Op::at_end) last = m.path.slot;
+  if (m.op == Op::cell || m.op == Op::at_end) last = last_slot(m.path);
   for (const MemberPart& part : m.member) {
     last = std::max(last, part.slot);
     for (const Key& k : part.keys) see_key(k);
@@ -155,6 +162,14 @@ CellPath Resolver::row(const Node& node) {
   }
   CellPath p;
   p.at = node.at;
+  if (node.kind == NodeKind::member) {
+    const Table table = names_.need_table(node.text, node.at);
+    if (node.args.size() != table.data().key.size())
+      fail(node.at, messages::wrong_key_count(node.text, {&table, 1}, node.args.size()));
+    for (const NodePtr& arg : node.args) p.keys.push_back(key(*arg));
+    p.start = p.table = &table.data();
+    return p;
+  }
   p.slot = node.kind == NodeKind::name ? slot_of(node.text) : -1;
   if (p.slot < 0) {
     std::vector<std::string> rows;
@@ -234,7 +249,7 @@ CellPath Resolver::path(const Node& node) {
   std::vector<const Node*> cells;
   const Node* at = &node;
   for (; at->kind == NodeKind::cell; at = at->args[0].get()) cells.push_back(at);
-  if (at->kind != NodeKind::name && at->kind != NodeKind::beside)
+  if (at->kind != NodeKind::name && at->kind != NodeKind::beside && at->kind != NodeKind::member)
     fail(at->at, "only a row has columns");
   CellPath p = row(*at);
   for (std::size_t k = cells.size(); k-- > 0;) {
@@ -263,7 +278,9 @@ CellPath Resolver::path(const Node& node) {
 void Resolver::use_as_figure(CellPath& p, Position at) {
   if (p.figures != nullptr) return;
   Diagnostics wrong;
-  p.figures = &p.table->figures(p.column, wrong);
+  const TableData::Given given = p.table->figures_given(p.column, wrong);
+  p.figures = given.figures;
+  p.some_special = given.some_special;
   if (!wrong.has_errors()) return;
   notes_.append(wrong);
   throw Failure{at, ""};  // told already, at the cells
@@ -414,7 +431,7 @@ void Resolver::plan_levels(Meaning& total, std::size_t first_slot) {
         if (looked_up || own->kind != Key::Kind::cell || own->path.slot != level.slot ||
             !own->path.steps.empty())
           continue;
-        if (other->kind != Key::Kind::literal && other->path.slot >= level.slot) continue;
+        if (other->kind != Key::Kind::literal && last_slot(other->path) >= level.slot) continue;
         level.lookup_column = own->path.column;
         level.lookup = *other;
         looked_up = true;

@@ -135,7 +135,9 @@ struct Statement {
   Position file_at;
   std::string query;  // of a database
   std::vector<KeyName> keys, refers;
-  std::string block;  // the rows, with their line numbers kept
+  std::optional<KeyName> across;  // headings of the columns that are no keys are a key as well, ...
+  std::string across_as;          // ... and their cells one column
+  std::string block;              // the rows, with their line numbers kept
   int block_line = 0;
   bool ordered = false;
   DecimalMark decimal = DecimalMark::as_found;

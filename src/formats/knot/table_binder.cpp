@@ -9,6 +9,7 @@
 #include "formats/knot/messages.hpp"
 #include "formats/knot/scenarios.hpp"
 #include "formats/table_source.hpp"
+#include "formats/wide_table.hpp"
 #include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {
@@ -72,6 +73,13 @@ Table make_table(const Statement& st, const BindSource& source,
       if (!k.table.empty()) column.in = Internals::of(names.need_table(k.table, k.table_at));
       to->push_back(std::move(column));
     }
+  if (st.across) {
+    options.across.emplace(st.across->column);
+    if (!st.across->table.empty())
+      options.across->in = Internals::of(names.need_table(st.across->table, st.across->table_at));
+    options.across_as = st.across_as;
+    if (!wrong.has_errors()) make_long(*data, options, wrong);
+  }
   if (!wrong.has_errors()) data->set_keys(options, wrong);
   notes.append(wrong);
   if (wrong.has_errors()) throw Failure{st.at, ""};

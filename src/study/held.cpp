@@ -1,0 +1,37 @@
+#include "kiteknot/held.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "kiteknot/solve.hpp"
+#include "model/model_data.hpp"
+
+namespace kiteknot {
+
+std::optional<HeldPrices> held_prices(const Result& best, const SolveOptions& options) {
+  if (best.outcome != Outcome::optimal || best.relaxed_only || best.goals.size() != 1)
+    return std::nullopt;
+  Model model = best.model();
+  const ModelData& stated = best.model().data();
+  Index held = 0;
+  for (const auto& f : stated.families)
+    for (Index i = 0; i < f->index.count; ++i) {
+      if (!stated.whole(*f, i)) continue;
+      const Index d = f->first + i;
+      model.rule(fmt::format("held {}", ++held),
+                 Expression(Decision{stated.tag, d, f->binary}) == Expression((*best.plan)[d]));
+    }
+  if (held == 0 || held == stated.num_decisions) return std::nullopt;
+  HeldPrices prices{solve_relaxed(model, options), best.report->rules.size()};
+  const Result& r = prices.relaxed;
+  if (r.outcome != Outcome::optimal || !r.plan || r.relaxed.shadow_prices.empty() ||
+      r.relaxed.shadow_prices.size() != prices.rows + static_cast<std::size_t>(held))
+    return std::nullopt;
+  const double value = best.goals[0].value->to_double(), here = r.goals[0].value->to_double();
+  constexpr double kSame = 1e-9;
+  if (std::abs(value - here) > kSame * std::max(1.0, std::abs(value))) return std::nullopt;
+  return prices;
+}
+
+}  // namespace kiteknot
