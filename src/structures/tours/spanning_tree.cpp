@@ -10,28 +10,32 @@
 namespace kiteknot::structures::tours {
 
 Legs tree_by_rows(const Distances& d, const std::vector<double>& price, Index without) {
-  const Index n = d.size();
+  struct Outside {
+    Index stop = -1, to = -1;
+    double away = kInf;
+  };
+  std::vector<Outside> outside;
+  for (Index j = 0; j < d.size(); ++j)
+    if (j != without) outside.push_back({j});
   Legs legs;
-  std::vector<double> away(at(n), kInf);
-  std::vector<Index> to(at(n), -1);
-  std::vector<char> in(at(n), 0);
-  in[at(without)] = 1;
-  Index last = without == 0 ? 1 : 0;
-  in[at(last)] = 1;
-  for (Index count = 2; count < n; ++count) {
-    Index next = -1;
-    for (Index j = 0; j < n; ++j) {
-      if (in[at(j)]) continue;
-      const double leg = priced(d, price, last, j);
-      if (to[at(j)] < 0 || leg < away[at(j)]) {
-        away[at(j)] = leg;
-        to[at(j)] = last;
+  if (outside.empty()) return legs;
+  Index last = outside.front().stop;
+  outside.erase(outside.begin());
+  while (!outside.empty()) {
+    std::size_t next = 0;
+    for (std::size_t k = 0; k < outside.size(); ++k) {
+      Outside& o = outside[k];
+      const double leg = priced(d, price, last, o.stop);
+      if (o.to < 0 || leg < o.away) {
+        o.away = leg;
+        o.to = last;
       }
-      if (next < 0 || away[at(j)] < away[at(next)]) next = j;
+      if (o.away < outside[next].away) next = k;
     }
-    in[at(next)] = 1;
-    legs.emplace_back(next, to[at(next)]);
-    last = next;
+    last = outside[next].stop;
+    legs.emplace_back(last, outside[next].to);
+    outside[next] = outside.back();
+    outside.pop_back();
   }
   return legs;
 }
