@@ -15,7 +15,7 @@ struct SolveArguments {
   int plans = 0;  // with the best one; 0: it is not asked
   std::vector<std::string> differ;
   std::string plans_file;
-  bool relaxed = false, prices = false, markdown = false, quiet = false;
+  bool relaxed = false, prices = false, left_out = false, markdown = false, quiet = false;
   [[nodiscard]] RankingQuestion next() const { return {plans - 1, differ}; }
 };
 
@@ -95,6 +95,8 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
     outputs.attempt([&] {
       const bool in_short = !ranking && !a.relaxed;
       print(answer_page(result, page, a.shown, in_short ? next_in_short(result, options) : ""));
+      if (a.left_out && result.has_plan() && !a.relaxed)
+        print("\n" + left_out_page(result, page, a.shown));
       if (a.prices) print("\n" + prices_of(result, options, page));
       if (ranking) print("\n" + ranking_page(*ranking, page));
     });
@@ -155,6 +157,8 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command->add_option("--plans-file", a->plans_file, "write these plans (JSON) here")->needs(plans);
   auto* prices = command->add_flag("--prices", a->prices,
                                    "what limits are worth while the whole decisions stay");
+  command->add_flag("--left-out", a->left_out,
+                    "why each yes-or-no decision is not taken: what that breaks, or costs");
   command->add_option("--rows", a->shown.rows, "so many names or rows of each family of decisions")
       ->check(a_count(false));
   command->add_option("--family", a->shown.family, "tell what is decided in this family only");

@@ -49,6 +49,10 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
 /// `remark` stands behind the goal's value.
 std::string answer_page(const Result& result, const PageOptions& options = {},
                         const ShowOptions& what = {}, const std::string& remark = {});
+/// Each yes-or-no decision that the best plan leaves out: which rules taking it breaks, or what it
+/// does to the goal, the rest as it is; checked exactly. `what`: how many, of which family.
+std::string left_out_page(const Result& best, const PageOptions& options = {},
+                          const ShowOptions& what = {});
 /// What limits are worth while the whole decisions stay.
 std::string held_prices_page(const HeldPrices& held, const PageOptions& options = {});
 /// The plans after the best one, with what each does otherwise; to stand behind the answer.

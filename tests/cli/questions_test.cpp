@@ -222,6 +222,12 @@ TEST_CASE("plans in order, ties, and circumstances in every heading", "[cli][que
   CHECK(run("solve " + programme + " --differ run").code == 2);
   CHECK(has(run("solve " + in_demo("depots.knot") + " --plans 2 --differ open").out,
             "differ in open from"));
+  const Ran out = run("solve " + programme + " --left-out --rows 3");
+  CHECK(has(out.out, "Left out: what taking each one does, the rest as it is\n"));
+  CHECK(has(out.out, "too much)"));
+  CHECK(has(out.out, "... and 5 others"));
+  CHECK(
+      has(run("solve " + in_demo("depots.knot") + " --left-out --family open").out, " to cost\n"));
   const Ran prices = run("solve " + in_demo("depots.knot") + " --prices");
   CHECK(has(prices.out, "What limits are worth while the whole decisions stay"));
   CHECK(has(run("solve " + programme + " --prices").out, "There are no prices"));

@@ -1,40 +1,18 @@
 // Plans in and out: one table, a folder, grids, JSON, a database; what was written is read back.
 
 #include <filesystem>
-#include <fstream>
-#include <iterator>
 
 #include <catch2/catch.hpp>
-#include <unistd.h>
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
 #include "model/model_data.hpp"
+#include "support/folder.hpp"
 
 using namespace kiteknot;
 namespace fs = std::filesystem;
 
 namespace {
-
-class PlanFolder {
- public:
-  PlanFolder() { fs::create_directories(path_); }
-  PlanFolder(const PlanFolder&) = delete;
-  PlanFolder& operator=(const PlanFolder&) = delete;
-  ~PlanFolder() { fs::remove_all(path_); }
-  std::string file(const std::string& name, const std::string& text) const {
-    std::ofstream(path_ / name, std::ios::binary) << text;
-    return (path_ / name).string();
-  }
-  [[nodiscard]] std::string at(const std::string& name) const { return (path_ / name).string(); }
-  [[nodiscard]] std::string text(const std::string& name) const {
-    std::ifstream in(path_ / name, std::ios::binary);
-    return {std::istreambuf_iterator<char>(in), {}};
-  }
-
- private:
-  fs::path path_ = fs::temp_directory_path() / ("kiteknot-plans-" + std::to_string(::getpid()));
-};
 
 // Keys with commas and quotes, two keys of one table, a key that is called value, and decisions
 // without keys.
@@ -82,7 +60,7 @@ bool same(const Plan& a, const Plan& b, const Model& m) {
 }  // namespace
 
 TEST_CASE("a plan is a table with a column for each key", "[formats][plans]") {
-  const PlanFolder folder;
+  const test::Folder folder("plans");
   const Model m = roster();
   Plan plan(m);
   plan.set(m.decision("staff[\"early, first\", Sun]"), Rational(3));
@@ -120,7 +98,7 @@ TEST_CASE("a plan is a table with a column for each key", "[formats][plans]") {
 }
 
 TEST_CASE("random plans come back from every form", "[formats][plans][oracle]") {
-  const PlanFolder folder;
+  const test::Folder folder("plans");
   const Model m = roster();
   Random random(17);
   folder.file("plan.sqlite", "");
@@ -143,7 +121,7 @@ TEST_CASE("random plans come back from every form", "[formats][plans][oracle]") 
 }
 
 TEST_CASE("plans that do not fit are told with their place", "[formats][plans]") {
-  const PlanFolder folder;
+  const test::Folder folder("plans");
   const Model m = roster();
   const auto told = [&](const std::string& csv) { return complaint(folder.file("p.csv", csv), m); };
   CHECK(told("decision,shift,day,value\nstaff,\"early, first\",Mon,1\n")
@@ -172,7 +150,7 @@ TEST_CASE("plans that do not fit are told with their place", "[formats][plans]")
 }
 
 TEST_CASE("what is there is not written over by mistake", "[formats][plans]") {
-  const PlanFolder folder;
+  const test::Folder folder("plans");
   const Model m = roster();
   const Plan plan(m);
   CHECK_THROWS_AS(write_plan(folder.at("p.csv"), m, plan, {.grids = true, .with_data = false}),

@@ -2,43 +2,24 @@
 
 #include "formats/table_source.hpp"
 
-#include <filesystem>
-#include <fstream>
-
 #include <catch2/catch.hpp>
 #include <sqlite3.h>
-#include <unistd.h>
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "support/folder.hpp"
 
 using namespace kiteknot;
-namespace fs = std::filesystem;
 
 namespace {
 
-class Folder {
- public:
-  Folder() { fs::create_directories(path_); }
-  Folder(const Folder&) = delete;
-  Folder& operator=(const Folder&) = delete;
-  ~Folder() { fs::remove_all(path_); }
-  std::string file(const std::string& name, const std::string& text) const {
-    std::ofstream(path_ / name, std::ios::binary) << text;
-    return (path_ / name).string();
-  }
-  std::string database(const std::string& name, const char* sql) const {
-    sqlite3* db = nullptr;
-    REQUIRE(sqlite3_open((path_ / name).string().c_str(), &db) == SQLITE_OK);
-    REQUIRE(sqlite3_exec(db, sql, nullptr, nullptr, nullptr) == SQLITE_OK);
-    sqlite3_close(db);
-    return (path_ / name).string();
-  }
-  [[nodiscard]] std::string at(const std::string& name) const { return (path_ / name).string(); }
-
- private:
-  fs::path path_ = fs::temp_directory_path() / ("kiteknot-sources-" + std::to_string(::getpid()));
-};
+std::string database(const test::Folder& folder, const std::string& name, const char* sql) {
+  sqlite3* db = nullptr;
+  REQUIRE(sqlite3_open(folder.at(name).c_str(), &db) == SQLITE_OK);
+  REQUIRE(sqlite3_exec(db, sql, nullptr, nullptr, nullptr) == SQLITE_OK);
+  sqlite3_close(db);
+  return folder.at(name);
+}
 
 Table read(const std::string& path, const std::string& query = "") {
   TableOptions options;
@@ -60,7 +41,7 @@ std::string complaint(const std::string& path, const std::string& query = "") {
 }  // namespace
 
 TEST_CASE("a JSON list of objects is a table, digits and all", "[formats][tables]") {
-  const Folder folder;
+  const test::Folder folder("sources");
   const Table t = read(folder.file("shows.json", R"([
   {"show": "night glow", "crowd": 0.30000000000000000001, "crew": 9, "late": false},
   {"show": "kite \"loop\"", "crew": -12, "late": true, "crowd": 1e3, "word": null},
@@ -79,7 +60,7 @@ TEST_CASE("a JSON list of objects is a table, digits and all", "[formats][tables
 }
 
 TEST_CASE("what is wrong in a JSON table is told with its line", "[formats][tables]") {
-  const Folder folder;
+  const test::Folder folder("sources");
   const auto told = [&](const std::string& text) { return complaint(folder.file("t.json", text)); };
   CHECK(told("[\n{\"show\": \"a\", \"crew\": {\"a\": 1}}]") ==
         "t.json:2: crew: a cell holds a text, a figure or nothing, not an object");
@@ -97,7 +78,7 @@ TEST_CASE("what is wrong in a JSON table is told with its line", "[formats][tabl
 
 TEST_CASE("JSON and CSV of the same random rows are the same table", "[formats][tables][oracle]") {
   Random random(91);
-  const Folder folder;
+  const test::Folder folder("sources");
   for (int round = 0; round < 50; ++round) {
     std::string csv = "show,a,b\n", json = "[";
     const auto rows = random.between(1, 12);
@@ -119,9 +100,9 @@ TEST_CASE("JSON and CSV of the same random rows are the same table", "[formats][
 }
 
 TEST_CASE("rows are selected from a database, which is only read", "[formats][tables]") {
-  const Folder folder;
-  const std::string path = folder.database(
-      "festival.db",
+  const test::Folder folder("sources");
+  const std::string path = database(
+      folder, "festival.db",
       "create table shows (show text, crowd real, crew int, note blob);"
       "insert into shows values ('night glow', 72.5, 9, null), ('drum line', 0.1, 12, null),"
       " ('sled race', 1e21, null, x'00ff');");
@@ -151,7 +132,7 @@ TEST_CASE("rows are selected from a database, which is only read", "[formats][ta
 }
 
 TEST_CASE("files that are no tables are told as what they are", "[formats][tables]") {
-  const Folder folder;
+  const test::Folder folder("sources");
   CHECK(complaint(folder.file("book.xlsx", "PK\3\4 and more")) ==
         "book.xlsx: is packed, as workbooks are; save the sheet that is meant as CSV (UTF-8)");
   CHECK(complaint(folder.file("t.csv", "show\na\n"), "select 1") ==
@@ -162,10 +143,10 @@ TEST_CASE("files that are no tables are told as what they are", "[formats][table
 }
 
 TEST_CASE("tables of a model come from a database and from JSON", "[formats][tables][knot]") {
-  const Folder folder;
-  (void)folder.database("f.db",
-                        "create table shows (show text, crowd int, crew int);"
-                        "insert into shows values ('glow', 72, 9), ('drum', 40, 12);");
+  const test::Folder folder("sources");
+  (void)database(folder, "f.db",
+                 "create table shows (show text, crowd int, crew int);"
+                 "insert into shows values ('glow', 72, 9), ('drum', 40, 12);");
   (void)folder.file("other.csv", "show,crowd,crew\nglow,10,9\ndrum,40,12\n");
   (void)folder.file("stalls.json", "[{\"stall\": \"tea\", \"rent\": 4}]");
   const std::string path = folder.file("m.knot", R"(model "M"
