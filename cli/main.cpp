@@ -7,6 +7,7 @@
 #include <fmt/chrono.h>
 
 #include "command.hpp"
+#include "manual.hpp"
 #include "terminal.hpp"
 #include "values.hpp"
 #include "words.hpp"
@@ -142,6 +143,34 @@ SolveOptions SearchArguments::options() const {
 
 namespace {
 
+// "help", "help solve", "help --as bash"
+Run add_help(CLI::App& app, CLI::App*& command) {
+  command = app.add_subcommand("help", "what can be said, of all commands or of one");
+  const auto name = std::make_shared<std::string>(), form = std::make_shared<std::string>();
+  command->add_option("COMMAND", *name, "the command that is meant");
+  command
+      ->add_option("--as", *form,
+                   "the manual page (man), or the completion of a shell (bash, zsh, fish)")
+      ->check(CLI::IsMember({"man", "bash", "zsh", "fish"}));
+  return [&app, name, form]() -> int {
+    if (!form->empty()) {
+      print(*form == "man" ? manual_page(app) : completion(app, *form));
+      return kDone;
+    }
+    if (name->empty()) {
+      // App::help would tell about this very command.
+      print(app.get_formatter()->make_help(&app, app.get_name(), CLI::AppFormatMode::Normal));
+      return kDone;
+    }
+    for (const CLI::App* one : app.get_subcommands([](const CLI::App*) { return true; }))
+      if (one->get_name() == *name) {
+        print(one->help(app.get_name()));
+        return kDone;
+      }
+    throw CommandLineError("there is no command '" + *name + "'");
+  };
+}
+
 int run(int count, char** arguments) {
   CLI::App app{"Kite Knot: whole decisions, solved to proof and told in your own names."};
   app.name("kiteknot");
@@ -154,7 +183,7 @@ int run(int count, char** arguments) {
   app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add : {add_show, add_check, add_solve, add_compare, add_vary, add_tour,
-                         add_explain, add_runs, add_convert, add_demo}) {
+                         add_explain, add_runs, add_convert, add_demo, add_help}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

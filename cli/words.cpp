@@ -47,7 +47,7 @@ std::string first_steps() {
          "  kiteknot tour STOPS       the shortest round trip\n"
          "  kiteknot demo             all of it, at one kite festival\n"
          "\n"
-         "'kiteknot COMMAND --help' tells the options; a model is a text file: docs/language.md.\n";
+         "'kiteknot help COMMAND' tells the options; a model is a text file: docs/language.md.\n";
 }
 
 std::shared_ptr<CLI::Formatter> plain_words() {

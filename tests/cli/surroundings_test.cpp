@@ -242,3 +242,30 @@ TEST_CASE("times and shares are written as people write them", "[cli]") {
   CHECK(tours.code == 2);
   CHECK(has(tours.err, "a whole number from 1 to 5000000 was expected, not '0'"));
 }
+
+TEST_CASE("help, the manual page and completion are of one piece with --help", "[cli]") {
+  CHECK(run("help solve").out == run("solve --help").out);
+  CHECK(has(run("help").out, "explain"));
+  const Ran none = run("help sole");
+  CHECK(none.code == 2);
+  CHECK(has(none.err, "there is no command 'sole'"));
+  const Ran man = run("help --as man");
+  CHECK(man.code == 0);
+  CHECK(man.out.starts_with(".TH KITEKNOT 1\n"));
+  CHECK(has(man.out, ".SS solve\n"));
+  CHECK(has(man.out, ".B \\-\\-plan ...\nwrite the plan here"));
+  // Completion of a word that is begun, in a shell.
+  const std::string script = (scratch() / "completion").string();
+  REQUIRE(std::system(("'" + kTool + "' help --as bash > '" + script + "'").c_str()) == 0);
+  const auto completed = [&](const std::string& words, int at) {
+    const std::string out = (scratch() / "completed").string();
+    const std::string line = "bash -c 'set -eu; . " + script + "; COMP_WORDS=(" + words +
+                             "); COMP_CWORD=" + std::to_string(at) +
+                             "; _kiteknot; echo \"${COMPREPLY[@]}\"' > '" + out + "'";
+    CHECK(std::system(line.c_str()) == 0);
+    return slurp(out);
+  };
+  CHECK(completed("kiteknot so", 1) == "solve\n");
+  CHECK(completed("kiteknot vary x.knot --without", 3) == "--without-each\n");
+  CHECK(run("help --as powder").code == 2);
+}

@@ -11,3 +11,9 @@ run(${CMAKE_COMMAND} -S ${SOURCE_DIR} -B ${WORK_DIR}/build -G Ninja -DCMAKE_BUIL
 run(${CMAKE_COMMAND} --build ${WORK_DIR}/build)
 run(${WORK_DIR}/build/guest)
 run(${WORK_DIR}/prefix/bin/kiteknot demo)
+foreach(file share/man/man1/kiteknot.1 share/bash-completion/completions/kiteknot
+        share/zsh/site-functions/_kiteknot share/fish/vendor_completions.d/kiteknot.fish)
+  if(NOT EXISTS ${WORK_DIR}/prefix/${file})
+    message(FATAL_ERROR "${file} was not installed")
+  endif()
+endforeach()
