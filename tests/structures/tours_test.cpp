@@ -355,3 +355,19 @@ TEST_CASE("the shortest tree under prices is the same by rows and in space, in e
     REQUIRE(lengths(in_space.shortest(price)) == lengths(tree_by_rows(d, price, without)));
   }
 }
+
+TEST_CASE("near stops of many are the same on several threads", "[structures][tours]") {
+  Random random(8);
+  const Distances d(Formula::plane, draw_places(random, 21'000, 0));
+  constexpr std::size_t kNear = 6;
+  const Neighbours near(d, kNear);
+  const PointTree tree(d.in_space());
+  for (Index i = 0; i < d.size(); i += 37) {
+    REQUIRE(near.of(i).size() == kNear);
+    const std::vector<Index> nearest = tree.nearest(i, kNear);
+    for (std::size_t k = 0; k < kNear; ++k) {
+      REQUIRE(near.lengths(i)[k] == d(i, near.of(i)[k]));
+      REQUIRE(d(i, near.of(i)[k]) == d(i, nearest[k]));
+    }
+  }
+}

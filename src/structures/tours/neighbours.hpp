@@ -11,7 +11,7 @@ namespace kiteknot::structures::tours {
 class Neighbours {
  public:
   /// The `count` nearest of each, nearest first (of a directed matrix: by the shorter way of both).
-  /// From places O(n log n), from a matrix O(n^2).
+  /// From places O(n log n), of many stops on a few threads; from a matrix O(n^2).
   Neighbours(const Distances& distances, std::size_t count);
   [[nodiscard]] std::span<const Index> of(Index stop) const {
     return {list_.data() + first_[at(stop)], first_[at(stop) + 1] - first_[at(stop)]};
@@ -23,7 +23,6 @@ class Neighbours {
   [[nodiscard]] Index size() const noexcept { return static_cast<Index>(first_.size()) - 1; }
 
  private:
-  void measure(const Distances& distances);
   std::vector<Index> list_;
   std::vector<double> length_;
   std::vector<std::size_t> first_{0};
