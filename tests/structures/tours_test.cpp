@@ -126,7 +126,7 @@ TEST_CASE("whatever comes, tours visit every stop once", "[structures][tours]") 
     const Neighbours near(d, 6);
     std::vector<std::vector<Index>> tours = {by_nearest_stop(d), by_shortest_legs(d, near),
                                              by_savings(d, near), by_curve(d),
-                                             by_tree_and_pairs(d, near)};
+                                             by_tree_and_pairs(d)};
     for (const Insert which : {Insert::nearest, Insert::farthest, Insert::cheapest})
       tours.push_back(by_insertion(d, which));
     for (const std::vector<Index>& tour : tours) {

@@ -1,9 +1,9 @@
 #include "structures/tours/tree_tour.hpp"
 
 #include <algorithm>
-#include <numeric>
 
 #include "structures/tours/point_tree.hpp"
+#include "structures/tours/spanning_tree.hpp"
 #include "structures/tours/whole_lengths.hpp"
 
 namespace kiteknot::structures::tours {
@@ -16,66 +16,6 @@ struct Ranked {
 
 bool shorter(const Ranked& p, const Ranked& q) {
   return p.length != q.length ? p.length < q.length : p.a != q.a ? p.a < q.a : p.b < q.b;
-}
-
-class Forest {
- public:
-  explicit Forest(Index stops) : parent_(at(stops)), trees_(stops) {
-    std::iota(parent_.begin(), parent_.end(), 0);
-  }
-  Index root(Index v) {
-    while (parent_[at(v)] != v) v = parent_[at(v)] = parent_[at(parent_[at(v)])];
-    return v;
-  }
-  bool join(Index a, Index b) {
-    if (root(a) == root(b)) return false;
-    parent_[at(root(a))] = root(b);
-    --trees_;
-    return true;
-  }
-  [[nodiscard]] Index trees() const noexcept { return trees_; }
-
- private:
-  std::vector<Index> parent_;
-  Index trees_;
-};
-
-// Legs to near stops, the shortest first (Kruskal 1956); trees that are left to what is nearest
-// outside them, all at once (Boruvka 1926).
-std::vector<Leg> short_tree(const Distances& d, const Neighbours& near) {
-  const Index n = d.size();
-  std::vector<Ranked> legs;
-  for (Index a = 0; a < n; ++a)
-    for (std::size_t k = 0; k < near.of(a).size(); ++k)
-      legs.push_back({near.lengths(a)[k], a, near.of(a)[k]});
-  std::sort(legs.begin(), legs.end(), shorter);
-  Forest forest(n);
-  std::vector<Leg> tree;
-  for (const Ranked& leg : legs)
-    if (forest.join(leg.a, leg.b)) tree.push_back({leg.a, leg.b});
-  const PointTree points(d.in_space());
-  while (forest.trees() > 1) {
-    legs.clear();
-    std::vector<Ranked> best(at(n), {std::numeric_limits<double>::infinity(), -1, -1});
-    for (Index a = 0; a < n; ++a) {
-      const Index own = forest.root(a);
-      const auto outside = [&](Index b) { return forest.root(b) != own; };
-      Index to = -1;
-      if (d.has_places()) {
-        to = points.nearest_with(a, outside);
-      } else {
-        for (Index b = 0; b < n; ++b)
-          if (outside(b) && (to < 0 || d(a, b) < d(a, to))) to = b;
-      }
-      if (const Ranked leg{d(a, to), a, to}; shorter(leg, best[at(own)])) best[at(own)] = leg;
-    }
-    for (const Ranked& leg : best)
-      if (leg.a >= 0) legs.push_back(leg);
-    std::sort(legs.begin(), legs.end(), shorter);
-    for (const Ranked& leg : legs)
-      if (forest.join(leg.a, leg.b)) tree.push_back({leg.a, leg.b});
-  }
-  return tree;
 }
 
 // The nearest two first, of those near each other; again for what is left.
@@ -135,9 +75,19 @@ std::vector<Index> go_round(Index stops, const std::vector<Leg>& legs) {
 
 }  // namespace
 
-std::vector<Index> by_tree_and_pairs(const Distances& d, const Neighbours& near) {
+std::vector<Index> by_tree_and_pairs(const Distances& d) {
   if (d.size() == 0) return {};
-  std::vector<Leg> legs = short_tree(d, near);
+  const std::vector<double> free_of_charge(at(d.size()), 0.0);
+  constexpr Index kByRows = 3000;  // rows of the matrix are quicker up to here
+  const Legs tree = d.has_places() && d.size() > kByRows
+                        ? TreeInSpace(d, -1).shortest(free_of_charge)
+                        : tree_by_rows(d, free_of_charge, -1);
+  // In one order, whatever they were found by: the way round depends on it.
+  std::vector<Ranked> ranked;
+  for (const auto& [i, j] : tree) ranked.push_back({d(i, j), std::min(i, j), std::max(i, j)});
+  std::sort(ranked.begin(), ranked.end(), shorter);
+  std::vector<Leg> legs;
+  for (const Ranked& r : ranked) legs.push_back({r.a, r.b});
   std::vector<char> odd(at(d.size()), 0);
   for (const Leg& leg : legs) {
     odd[at(leg.a)] ^= 1;

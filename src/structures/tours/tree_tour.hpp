@@ -6,11 +6,11 @@
 
 #include <vector>
 
-#include "structures/tours/neighbours.hpp"
+#include "structures/tours/distances.hpp"
 
 namespace kiteknot::structures::tours {
 
 /// Symmetric lengths. O(n log n) from places, O(n^2) from a matrix.
-std::vector<Index> by_tree_and_pairs(const Distances& distances, const Neighbours& near);
+std::vector<Index> by_tree_and_pairs(const Distances& distances);
 
 }  // namespace kiteknot::structures::tours
