@@ -43,8 +43,9 @@ class Reader {
 
   // Rows by their range over the bounds: those that decide nothing, and those that cannot be met.
   void look_at_rules() {
-    std::vector<std::string> always, never;
+    std::vector<std::string> always, never, of_no_row;
     for (std::size_t r = 0; r < m_.rules.size(); ++r) {
+      if (m_.rules[r]->index.count == 0) of_no_row.push_back(m_.rules[r]->name);
       for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
         const Condition& c = m_.rules[r]->conditions[at(i)];
         if (!is_linear(c)) {
@@ -59,11 +60,40 @@ class Reader {
           never.push_back(m_.rule_name(static_cast<Index>(r), i));
         else if (low >= rule.low && high <= rule.high)
           always.push_back(m_.rule_name(static_cast<Index>(r), i));
+        else if (!m_.rules[r]->soft())
+          look_at_choices(rule, low, high, m_.rule_name(static_cast<Index>(r), i));
       }
     }
     if (!never.empty()) say(fmt::format("no choice at all can meet {}", listed(never, 6)));
     if (!always.empty())
       say(fmt::format("every choice meets {}: nothing is ruled out there", listed(always, 6)));
+    if (!of_no_row.empty())
+      say(fmt::format("no row is left for {}, so nothing is asked there", listed(of_no_row, 6)));
+    if (!settled_out_.empty())
+      say(fmt::format("{} can never be taken: a rule is broken by that alone",
+                      listed(settled_out_, 6)));
+    if (!settled_in_.empty())
+      say(fmt::format("{} always has to be taken: a rule cannot be met without",
+                      listed(settled_in_, 6)));
+  }
+
+  // Yes-or-no decisions that one row settles by itself, the others at their best for it.
+  void look_at_choices(const LinearRule& rule, const Rational& low, const Rational& high,
+                       const std::string& name) {
+    for (const auto& t : rule.terms) {
+      if (lower_[at(t.decision)] != Rational(0) || upper_[at(t.decision)] != Rational(1) ||
+          !m_.whole(t.decision) || t.coefficient.is_zero())
+        continue;
+      const bool up = t.coefficient.sign() > 0;
+      const Rational size = t.coefficient.abs();
+      // With the decision where it hurts, the row reaches no lower, or no higher, than this.
+      const bool too_much = low.is_finite() && low + size > rule.high,
+                 too_little = high.is_finite() && high - size < rule.low;
+      if ((!too_much && !too_little) || !settled_.insert(t.decision).second) continue;
+      const bool out = too_much ? up : !up;
+      (out ? settled_out_ : settled_in_)
+          .push_back(fmt::format("{} ({})", m_.decision_name(t.decision), name));
+    }
   }
 
   void see(const Expression& e) {
@@ -186,6 +216,8 @@ class Reader {
   std::vector<char> used_;
   std::vector<Rational> lower_, upper_;
   std::vector<Remark> remarks_;
+  std::set<Index> settled_;                            // decisions told already
+  std::vector<std::string> settled_out_, settled_in_;  // "run[tea tent] (crew)"
 };
 
 }  // namespace

@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 
+#include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
 
 using namespace kiteknot;
@@ -126,4 +127,81 @@ TEST_CASE("a big model is shown by family with figures in words", "[study][repor
         std::string::npos);
   CHECK(page.find("one[i0]: pick[i0] <= 1") != std::string::npos);
   CHECK(page.size() < 4000);
+}
+
+TEST_CASE("what one rule settles by itself is worth a look", "[study]") {
+  const auto told = [](const std::string& text) {
+    std::string all;
+    for (const Remark& r : worth_a_look(parse_knot("model \"Settled\"\n" + text, "s.knot").value()))
+      all += r.text + "\n";
+    return all;
+  };
+  const std::string items = R"(table items key item rows
+  item,size,worth
+  mast,9,5
+  drum,40,8
+  lamp,3,2
+decide take[i in items] binary
+maximize worth: total(i.worth * take[i] over i in items)
+)";
+  CHECK(told(items + "rule room: total(i.size * take[i] over i in items) <= 35\n")
+            .find("take[drum] (room) can never be taken") != std::string::npos);
+  CHECK(told(items + "rule many: total(i.size * take[i] over i in items) >= 43\n")
+            .find("take[drum] (many) always has to be taken") != std::string::npos);
+  CHECK(told(items + "rule less: 3 - take[\"mast\"] <= 2\nrule again: take[\"mast\"] >= 1\n")
+            .find("take[mast] (less) always has to be taken") != std::string::npos);
+  CHECK(told(items + "rule low: 0 - take[\"mast\"] >= 0\n")
+            .find("take[mast] (low) can never be taken") != std::string::npos);
+  CHECK(told(items + "rule room: total(i.size * take[i] over i in items) <= 35 or pay 1 each\n")
+            .find("never be taken") == std::string::npos);
+  CHECK(told(items + "rule none[i in items where i.size >= 99]: take[i] <= 0\n"
+                     "rule room: total(i.size * take[i] over i in items) <= 50\n")
+            .find("no row is left for none") != std::string::npos);
+}
+
+TEST_CASE("what is said to be settled is so in every plan", "[study][oracle]") {
+  Random random(404);
+  int out = 0, in = 0;
+  for (int round = 0; round < 300; ++round) {
+    CAPTURE(round);
+    Model m("Random");
+    const int n = static_cast<int>(random.between(2, 5));
+    std::vector<Decision> x;
+    Expression goal;
+    for (int j = 0; j < n; ++j) {
+      x.push_back(m.binary("x" + std::to_string(j), {}).only());
+      goal += Expression(x.back());
+    }
+    m.maximize("sum", goal);
+    for (int i = 0; i < 2; ++i) {
+      Expression sum;
+      for (const Decision& d : x) sum += Rational(random.between(-9, 9)) * Expression(d);
+      const Rational limit = random.between(-12, 12);
+      m.rule("rule" + std::to_string(i), random.chance(0.5) ? sum <= limit : sum >= limit);
+    }
+    std::string remarks;
+    for (const Remark& r : worth_a_look(m)) remarks += r.text + "\n";
+    const auto line_of = [&](const char* end) {
+      const std::size_t at = remarks.find(end);
+      if (at == std::string::npos) return std::string();
+      const std::size_t before = remarks.rfind('\n', at);
+      const std::size_t begin = before == std::string::npos ? 0 : before + 1;
+      return remarks.substr(begin, at - begin);
+    };
+    const std::string never = line_of("can never be taken"), always = line_of("always has to be");
+    for (int bits = 0; bits < 1 << n; ++bits) {
+      Plan plan(m);
+      for (int j = 0; j < n; ++j) plan.set(x[static_cast<std::size_t>(j)], bits >> j & 1);
+      if (!check(m, plan).feasible) continue;
+      for (int j = 0; j < n; ++j) {
+        const std::string name = "x" + std::to_string(j) + " (";
+        REQUIRE(((bits >> j & 1) == 0 || never.find(name) == std::string::npos));
+        REQUIRE(((bits >> j & 1) == 1 || always.find(name) == std::string::npos));
+      }
+    }
+    out += never.empty() ? 0 : 1;
+    in += always.empty() ? 0 : 1;
+  }
+  CHECK(out > 30);
+  CHECK(in > 30);
 }
