@@ -9,4 +9,8 @@ write_basic_package_version_file(${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfigVersi
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfig.cmake
               ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfigVersion.cmake
         DESTINATION ${kiteknot_config_dir})
+# The same for pkg-config; it finds its files from where it stands itself.
+file(RELATIVE_PATH kiteknot_prefix_from_pc ${CMAKE_INSTALL_FULL_LIBDIR}/pkgconfig ${CMAKE_INSTALL_PREFIX})
+configure_file(cmake/kiteknot.pc.in ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc @ONLY)
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/kiteknot/demo)

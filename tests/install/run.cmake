@@ -11,6 +11,15 @@ run(${CMAKE_COMMAND} -S ${SOURCE_DIR} -B ${WORK_DIR}/build -G Ninja -DCMAKE_BUIL
 run(${CMAKE_COMMAND} --build ${WORK_DIR}/build)
 run(${WORK_DIR}/build/guest)
 run(${WORK_DIR}/prefix/bin/kiteknot demo)
+# The other way to the package, where there is pkg-config.
+find_program(pkg_config pkg-config)
+if(pkg_config)
+  file(GLOB_RECURSE pc ${WORK_DIR}/prefix/kiteknot.pc)
+  get_filename_component(folder ${pc} DIRECTORY)
+  set(ENV{PKG_CONFIG_PATH} ${folder})
+  run(sh -c "c++ -std=c++20 ${FLAGS} ${SOURCE_DIR}/guest.cpp $(pkg-config --cflags --libs kiteknot) -o ${WORK_DIR}/guest_by_pc")
+  run(${WORK_DIR}/guest_by_pc)
+endif()
 foreach(file share/man/man1/kiteknot.1 share/bash-completion/completions/kiteknot
         share/zsh/site-functions/_kiteknot share/fish/vendor_completions.d/kiteknot.fish)
   if(NOT EXISTS ${WORK_DIR}/prefix/${file})
