@@ -46,7 +46,8 @@ Run add_check(CLI::App& app, CLI::App*& command) {
     if (*fill) return completed(loaded, *plan, model->under());
     const Plan tried = read_plan(*plan, loaded).value();
     const PlanReport report = check(loaded, tried);
-    print(check_page(loaded, tried, report, *plan, page_options(model->under())));
+    print(check_page(loaded, tried, report, *plan == "-" ? "standard input" : *plan,
+                     page_options(model->under())));
     return report.feasible ? kDone : kInfeasible;
   };
 }

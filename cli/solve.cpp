@@ -98,7 +98,7 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
       if (a.left_out && result.has_plan() && !a.relaxed)
         print("\n" + left_out_page(result, page, a.shown));
       if (a.prices) print("\n" + prices_of(result, options, page));
-      if (ranking) print("\n" + ranking_page(*ranking, page));
+      if (ranking && a.plans > 1) print("\n" + ranking_page(*ranking, page));
     });
   if (ranking && !a.plans_file.empty())
     outputs.attempt([&] { write_ranking(a.plans_file, *ranking); });

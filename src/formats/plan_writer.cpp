@@ -84,8 +84,10 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan,
     formats::write_file(path, target.json ? json_of(table) : formats::csv_of(table));
     return;
   }
+  // The folder itself; where it would lie has to be there.
   std::error_code code;
-  fs::create_directories(path, code);
+  const fs::path folder = path.ends_with('/') ? fs::path(path).parent_path() : fs::path(path);
+  if (!fs::is_directory(folder)) fs::create_directory(folder, code);
   if (code) throw OutputError(path + ": cannot be made (" + code.message() + ")");
   for (const auto& [name, table] : by_family(m, plan, form, form.grids)) {
     if (name.find('/') != std::string::npos)

@@ -220,6 +220,7 @@ TEST_CASE("plans in order, ties, and circumstances in every heading", "[cli][que
   CHECK(run("solve " + in_demo("depots.knot") + " --plans 2 --differ ship").code == 2);
   CHECK(run("solve " + programme + " --plans 2 --relaxed").code == 2);
   CHECK(run("solve " + programme + " --differ run").code == 2);
+  CHECK_FALSE(has(run("solve " + programme + " --plans 1").out, "come next"));
   CHECK(has(run("solve " + in_demo("depots.knot") + " --plans 2 --differ open").out,
             "differ in open from"));
   const Ran out = run("solve " + programme + " --left-out --rows 3");

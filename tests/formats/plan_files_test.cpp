@@ -159,6 +159,8 @@ TEST_CASE("what is there is not written over by mistake", "[formats][plans]") {
                   UsageError);
   CHECK_THROWS_AS(write_plan(folder.at("p.db"), m, plan, {.grids = true, .with_data = false}),
                   UsageError);
+  CHECK_THROWS_AS(write_plan(folder.at("not/there/"), m, plan), OutputError);
+  CHECK_FALSE(fs::exists(folder.at("not")));
   const std::string text = folder.file("notes.db", "not a database, but notes of someone");
   CHECK_THROWS_AS(write_plan(text, m, plan), OutputError);
   CHECK(folder.text("notes.db") == "not a database, but notes of someone");
