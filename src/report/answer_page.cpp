@@ -78,7 +78,7 @@ class AnswerPage {
     if (r_.outcome == Outcome::infeasible)
       page_.say(
           "That is proven: no choice of the decisions, however dear or poor, meets every rule at "
-          "once.");
+          "once. 'explain' tells which of them clash, and the cheapest way out.");
     if (r_.outcome == Outcome::unbounded)
       page_.say(fmt::format("Plans can be {} without limit: a bound or a rule seems to be missing.",
                             maximizes() ? "bettered" : "cheapened"));
