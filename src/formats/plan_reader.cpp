@@ -44,8 +44,8 @@ class PlanReader {
       if (notes_.has_errors()) return;
       if (name == formats::kSingles)
         table(*data);
-      else if (const Family* f = family(name))
-        of_family(*f, *data);
+      else if (const auto f = family(name))
+        of_family(f, *data);
       else
         notes_.error({file.string(), 0, 0, "there are no such decisions: " + unknown(name), false});
     }
@@ -56,20 +56,20 @@ class PlanReader {
     for (const std::string& name : formats::tables_of(path)) {
       if (!name.starts_with(formats::kPlanTable)) continue;
       const std::string of = name.substr(std::string_view(formats::kPlanTable).size());
-      const Family* f = family(of);  // tables of other models may stand beside
+      const auto f = family(of);  // tables of other models may stand beside
       if (f == nullptr && of != formats::kSingles) continue;
       any = true;
       const auto data = formats::select_table(
           {name, path, fmt::format("select * from {}", formats::quoted(name))}, notes_);
       if (notes_.has_errors()) return;
-      f != nullptr ? of_family(*f, *data) : table(*data);
+      f != nullptr ? of_family(f, *data) : table(*data);
     }
     if (!any) notes_.error({path, 0, 0, "the database has no plan for these decisions", false});
   }
 
-  const Family* family(std::string_view name) const {
+  std::shared_ptr<const Family> family(std::string_view name) const {
     for (const auto& f : m_.families)
-      if (f->name == name) return f.get();
+      if (f->name == name) return f;
     return nullptr;
   }
   std::string unknown(const std::string& name) const {
@@ -88,14 +88,14 @@ class PlanReader {
     return places;
   }
 
-  void of_family(const Family& f, const TableData& data) {
+  void of_family(const std::shared_ptr<const Family>& f, const TableData& data) {
     const Index value = data.column("value");
-    const std::vector<Index> places = key_places(f, data);
-    if (value < 0 && formats::fits_a_grid(f)) return grid(f, data);
+    const std::vector<Index> places = key_places(*f, data);
+    if (value < 0 && formats::fits_a_grid(*f)) return grid(f, data);
     if (value < 0 || places.empty()) {
       notes_.error({data.file, data.first_line, 0,
-                    fmt::format("decisions {} have the columns {} and value; these are {}", f.name,
-                                fmt::join(formats::key_columns(f), ", "), listed(data.columns)),
+                    fmt::format("decisions {} have the columns {} and value; these are {}", f->name,
+                                fmt::join(formats::key_columns(*f), ", "), listed(data.columns)),
                     false});
       return;
     }
@@ -104,7 +104,7 @@ class PlanReader {
   }
 
   // First keys down, second ones across; empty cells are not given.
-  void grid(const Family& f, const TableData& data) {
+  void grid(const std::shared_ptr<const Family>& f, const TableData& data) {
     for (Index r = 0; r < data.num_rows() && !notes_.full(); ++r)
       for (Index c = 1; c < static_cast<Index>(data.columns.size()); ++c)
         if (!data.cell(r, c).empty())
@@ -127,7 +127,7 @@ class PlanReader {
     for (Index r = 0; r < data.num_rows() && !notes_.full(); ++r)
       take(data, r, name, value, [&] {
         const std::string wanted(data.cell(r, name));
-        const Family* f = family(wanted);
+        const auto f = family(wanted);
         if (f == nullptr || f->index.tables.empty()) return model_.decision(wanted);
         const std::vector<Index> places = key_places(*f, data);
         if (places.empty())
@@ -135,7 +135,7 @@ class PlanReader {
               fmt::format("decisions {} need {} for their keys: {}", wanted,
                           formats::key_columns(*f).size() == 1 ? "a column" : "columns",
                           fmt::join(formats::key_columns(*f), ", ")));
-        return member(*f, keys(data, r, places));
+        return member(f, keys(data, r, places));
       });
   }
 
@@ -145,15 +145,10 @@ class PlanReader {
     for (const Index c : places) cells.emplace_back(data.cell(row, c));
     return cells;
   }
-  // In terms of the model, so that an unknown key is told with its nearest.
-  Decision member(const Family& f, const std::vector<std::string>& keys) const {
-    std::vector<std::string> quoted;
-    for (const std::string& k : keys) {
-      std::string text = "\"";
-      for (const char c : k) text += c == '"' ? std::string("\"\"") : std::string(1, c);
-      quoted.push_back(text + "\"");
-    }
-    return model_.decision(fmt::format("{}[{}]", f.name, fmt::join(quoted, ", ")));
+  // An unknown key is told with its nearest.
+  Decision member(const std::shared_ptr<const Family>& f,
+                  const std::vector<std::string>& keys) const {
+    return Decisions(m_.tag, f).named(keys);
   }
 
   // What `named` finds gets the row's value, once.

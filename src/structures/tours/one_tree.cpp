@@ -158,8 +158,7 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
     return best;
   }
   std::optional<TreeInSpace> in_space;
-  constexpr Index kByRows = 3000;  // rows of the matrix are quicker up to here
-  if (d.has_places() && n > kByRows) in_space.emplace(d, 0);
+  if (TreeInSpace::pays(d)) in_space.emplace(d, 0);
   const auto over_all = [&](const std::vector<double>& price) {
     return shortest(d, price, in_space ? &*in_space : nullptr);
   };

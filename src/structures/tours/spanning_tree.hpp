@@ -30,6 +30,11 @@ class TreeInSpace {
  public:
   /// Distances outlive it and have places.
   explicit TreeInSpace(const Distances& distances, Index without);
+  /// Whether there are places, and so many that this way is the quicker one.
+  [[nodiscard]] static bool pays(const Distances& distances) {
+    constexpr Index kByRows = 3000;
+    return distances.has_places() && distances.size() > kByRows;
+  }
   [[nodiscard]] Legs shortest(const std::vector<double>& price);
 
  private:

@@ -78,10 +78,8 @@ std::vector<Index> go_round(Index stops, const std::vector<Leg>& legs) {
 std::vector<Index> by_tree_and_pairs(const Distances& d) {
   if (d.size() == 0) return {};
   const std::vector<double> free_of_charge(at(d.size()), 0.0);
-  constexpr Index kByRows = 3000;  // rows of the matrix are quicker up to here
-  const Legs tree = d.has_places() && d.size() > kByRows
-                        ? TreeInSpace(d, -1).shortest(free_of_charge)
-                        : tree_by_rows(d, free_of_charge, -1);
+  const Legs tree = TreeInSpace::pays(d) ? TreeInSpace(d, -1).shortest(free_of_charge)
+                                         : tree_by_rows(d, free_of_charge, -1);
   // In one order, whatever they were found by: the way round depends on it.
   std::vector<Ranked> ranked;
   for (const auto& [i, j] : tree) ranked.push_back({d(i, j), std::min(i, j), std::max(i, j)});
