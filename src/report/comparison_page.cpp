@@ -140,24 +140,8 @@ class ComparisonPage {
     std::vector<std::vector<std::string>> rows;
     for (const MethodAnswer& a : c_.answers) {
       if (&a == &*exact || !a.plan || a.method == "relaxed") continue;
-      std::vector<std::string> takes, leaves, others;
-      for (Index d = 0; d < m_.num_decisions; ++d) {
-        const Rational &x = (*a.plan)[d], &best = (*exact->plan)[d];
-        if (x == best) continue;
-        const std::string name = m_.decision_name(d);
-        if (best.is_zero() && x == Rational(1))
-          takes.push_back(name);
-        else if (x.is_zero() && best == Rational(1))
-          leaves.push_back(name);
-        else
-          others.push_back(fmt::format("{} {} instead of {}", name, figure(x), figure(best)));
-      }
-      std::vector<std::string> parts;
-      if (!takes.empty()) parts.push_back("takes " + listed(takes, 8));
-      if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 8));
-      if (!others.empty()) parts.push_back("has " + listed(others, 8));
-      rows.push_back({a.label, parts.empty() ? "the same decisions"
-                                             : fmt::format("{}", fmt::join(parts, "; "))});
+      const std::string told = report::told(report::differences(m_, *exact->plan, *a.plan, true));
+      rows.push_back({a.label, told.empty() ? "the same decisions" : told});
     }
     if (rows.empty()) return;
     page_.heading(c_.proven ? "Against the proven best plan" : "Against the best known plan");

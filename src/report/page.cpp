@@ -268,6 +268,15 @@ Differences differences(const ModelData& m, const Plan& before, const Plan& afte
   return d;
 }
 
+std::string told(const Differences& d) {
+  constexpr std::size_t kMost = 8;
+  std::vector<std::string> parts;
+  if (!d.takes.empty()) parts.push_back("takes " + listed(d.takes, kMost));
+  if (!d.leaves.empty()) parts.push_back("leaves out " + listed(d.leaves, kMost));
+  if (!d.others.empty()) parts.push_back("has " + listed(d.others, kMost));
+  return fmt::format("{}", fmt::join(parts, "; "));
+}
+
 std::string first_goal_only(const std::string& first, const std::vector<std::string>& later) {
   if (later.empty()) return "";
   return fmt::format("Only {} is looked at, as if {} were not there.", first, listed(later));

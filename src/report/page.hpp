@@ -58,6 +58,9 @@ struct Differences {
 Differences differences(const ModelData& model, const Plan& before, const Plan& after,
                         bool told_instead);
 
+/// "takes a and b; leaves out c; has d 4"; empty where nothing differs.
+std::string told(const Differences& differences);
+
 /// Named expressions that are not 0, and every use of a curve in a goal or rule with its value at
 /// the plan, recomputed.
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan);

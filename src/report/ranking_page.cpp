@@ -14,7 +14,6 @@ namespace kiteknot {
 namespace {
 
 std::string what_differs(const Ranking& ranking, std::size_t from, std::size_t to) {
-  constexpr std::size_t kMost = 8;
   const ModelData& m = ranking.model.data();
   const std::vector<std::string>& differ = ranking.question.differ;
   const Plan& before = ranking.plans[from].plan;
@@ -23,12 +22,7 @@ std::string what_differs(const Ranking& ranking, std::size_t from, std::size_t t
     if (!differ.empty() && std::find(differ.begin(), differ.end(), f->name) == differ.end())
       for (Index i = 0; i < f->index.count; ++i)
         after.set({m.tag, f->first + i}, before[f->first + i]);
-  const report::Differences d = report::differences(m, before, after, true);
-  std::vector<std::string> parts;
-  if (!d.takes.empty()) parts.push_back("takes " + listed(d.takes, kMost));
-  if (!d.leaves.empty()) parts.push_back("leaves out " + listed(d.leaves, kMost));
-  if (!d.others.empty()) parts.push_back("has " + listed(d.others, kMost));
-  return fmt::format("{}", fmt::join(parts, "; "));
+  return report::told(report::differences(m, before, after, true));
 }
 
 // "in run and open"
