@@ -51,6 +51,9 @@ struct ModelArguments {
   [[nodiscard]] Model load() const;
   /// The same with a condition on it.
   [[nodiscard]] Question load(const std::string& condition) const;
+  /// The model under each of these scenarios.
+  [[nodiscard]] std::vector<std::pair<std::string, Model>> load_scenarios(
+      const std::vector<std::string>& names) const;
   /// "scenario "rain" and grant = 1300"; empty where the model stands as it is stated.
   [[nodiscard]] std::string under() const;
   /// With the time it is now.
@@ -78,6 +81,7 @@ Run add_check(CLI::App& app, CLI::App*& command);
 Run add_solve(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
 Run add_tour(CLI::App& app, CLI::App*& command);
+Run add_report(CLI::App& app, CLI::App*& command);
 Run add_vary(CLI::App& app, CLI::App*& command);
 Run add_explain(CLI::App& app, CLI::App*& command);
 Run add_runs(CLI::App& app, CLI::App*& command);

@@ -76,6 +76,17 @@ Question ModelArguments::load(const std::string& condition) const {
   return question;
 }
 
+std::vector<std::pair<std::string, Model>> ModelArguments::load_scenarios(
+    const std::vector<std::string>& names) const {
+  std::vector<std::pair<std::string, Model>> models;
+  for (const std::string& name : names) {
+    ModelArguments one = *this;
+    one.scenario = name;
+    models.emplace_back(name, one.load());
+  }
+  return models;
+}
+
 Origin ModelArguments::origin() const {
   return {file, scenario, settings,
           fmt::format("{:%Y-%m-%d %H:%M}", fmt::localtime(std::time(nullptr)))};
@@ -183,7 +194,7 @@ int run(int count, char** arguments) {
   app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add : {add_show, add_check, add_solve, add_compare, add_vary, add_tour,
-                         add_explain, add_runs, add_convert, add_demo, add_help}) {
+                         add_explain, add_report, add_runs, add_convert, add_demo, add_help}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

@@ -17,7 +17,7 @@ Run add_show(CLI::App& app, CLI::App*& command) {
   command->add_flag("--markdown", *markdown, "write Markdown");
   return [model, what, markdown] {
     PageOptions page = page_options(model->under());
-    page.markdown = *markdown;
+    if (*markdown) page.form = PageForm::markdown;
     print(show_page(model->load(), page, *what));
     return kDone;
   };

@@ -90,7 +90,7 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
   if (a.plans > 0 && result.outcome == Outcome::optimal)
     ranking = next_best(result, a.next(), options);
   PageOptions page = page_options(a.model.under());
-  page.markdown = a.markdown;
+  if (a.markdown) page.form = PageForm::markdown;
   if (!a.quiet)
     outputs.attempt([&] {
       const bool in_short = !ranking && !a.relaxed;

@@ -50,13 +50,7 @@ Variation scenarios(const VaryArguments& a, const Model& base, const SolveOption
   if (names.empty())
     throw CommandLineError(base.title() +
                            " states no scenario; see also --without-each and --sweep");
-  std::vector<std::pair<std::string, Model>> models;
-  for (const std::string& name : names) {
-    ModelArguments one = a.model;
-    one.scenario = name;
-    models.emplace_back(name, one.load());
-  }
-  return compare_scenarios(base, models, options);
+  return compare_scenarios(base, a.model.load_scenarios(names), options);
 }
 
 // "cost,crowd", "cost,minimize trips"

@@ -19,6 +19,7 @@
 #include "kiteknot/ranking.hpp"
 #include "kiteknot/rational.hpp"
 #include "kiteknot/read.hpp"
+#include "kiteknot/report.hpp"
 #include "kiteknot/result.hpp"
 #include "kiteknot/saved.hpp"
 #include "kiteknot/solve.hpp"

@@ -12,11 +12,14 @@ namespace kiteknot {
 /// One choice of the greedy method, in order.
 struct GreedyPick {
   std::int32_t decision = 0;
-  Rational amount;  ///< how much was added
-  double ratio =
-      0.0;         ///< infinite where the pick uses nothing of the scarce rule, or costs nothing
-  Rational worth;  ///< change of the goal
-  Rational used;   ///< of the scarce rule's limit after this pick
+  Rational amount;     ///< how much was added
+  double ratio = 0.0;  ///< infinite where it uses nothing of the scarce rule, not a number for what
+                       ///< another one needs
+  Rational worth;      ///< change of the goal
+  Rational used;       ///< of the scarce rule's limit after this pick
+  bool by_need = false;         ///< the ratio is the share of all needs met for its cost
+  std::int32_t needed_by = -1;  ///< the decision that could not grow without this one, or -1
+  std::string why;              ///< where it comes after one with a lower ratio: the reason
 };
 
 struct MethodAnswer {
@@ -50,6 +53,9 @@ class Method {
 const std::vector<std::unique_ptr<Method>>& all_methods();
 /// Throws UsageError with the nearest name.
 const Method& method(const std::string& name);
+
+/// What 'exact' would say of a search that was done.
+MethodAnswer exact_answer(const Result& result);
 
 /// The relaxed point of a result with its whole decisions rounded to nearest, down and up; empty
 /// where there is no relaxed point.

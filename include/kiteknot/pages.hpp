@@ -1,7 +1,7 @@
 #pragma once
-// Pages of text for people: a model read back, a plan tried, an answer, methods side by side, and
-// what the questions around a model came to. Every page speaks in the names of the data. Pure
-// functions; nothing is printed here.
+// Pages for people, as text, Markdown or HTML: a model read back, a plan tried, an answer, methods
+// side by side, and what the questions around a model came to. Every page speaks in the names of
+// the data. Pure functions; nothing is printed here.
 
 #include <string>
 #include <vector>
@@ -24,11 +24,14 @@ namespace kiteknot {
 /// A text from data as pages show it: signs that a terminal would obey are made visible.
 std::string shown(const std::string& text);
 
+/// Plain text, wrapped; Markdown; or a part of an HTML page (headings from h2 on, tables).
+enum class PageForm { text, markdown, html };
+
 struct PageOptions {
-  bool colour = false;    ///< headings and verdicts set off by terminal colours
-  int width = 100;        ///< characters a line; long lists wrap
-  bool markdown = false;  ///< headings and tables as Markdown; nothing wraps
-  std::string under{};    ///< circumstances, said below the title: "scenario \"rain\""
+  bool colour = false;  ///< headings and verdicts set off by terminal colours
+  int width = 100;      ///< characters a line; long lists wrap
+  PageForm form = PageForm::text;
+  std::string under{};  ///< circumstances, said below the title: "scenario \"rain\""
 };
 
 /// What of a model or an answer is shown.

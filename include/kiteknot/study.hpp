@@ -54,6 +54,9 @@ struct Comparison {
 /// named). Throws UsageError for a name that is none.
 Comparison compare(const Model& model, const std::vector<std::string>& names,
                    const SolveOptions& options = {}, Observer* observer = nullptr);
+/// The same where the model has been solved already.
+Comparison compare(const Result& exact, const std::vector<std::string>& names,
+                   const SolveOptions& options = {}, Observer* observer = nullptr);
 
 /// The best plan in which the given decisions have the given values.
 Result complete(const Model& model, const std::vector<std::pair<Decision, Rational>>& given,

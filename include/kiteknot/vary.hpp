@@ -55,6 +55,10 @@ struct Variation {
 Variation compare_scenarios(const Model& base,
                             const std::vector<std::pair<std::string, Model>>& scenarios,
                             const SolveOptions& options = {});
+/// The same where the model as it stands has been solved already.
+Variation compare_scenarios(const Result& base,
+                            const std::vector<std::pair<std::string, Model>>& scenarios,
+                            const SolveOptions& options = {});
 /// What dropping each rule family (with `rows`: each row of every rule) would gain, whether or not
 /// it binds. In one search where rules are plain rows over whole decisions, else warm.
 Variation without_each(const Model& model, bool rows = false, const SolveOptions& options = {});

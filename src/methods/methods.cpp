@@ -210,4 +210,8 @@ const Method& method(const std::string& name) {
                                nearest_hint(name, known), listed(known)));
 }
 
+MethodAnswer exact_answer(const Result& result) {
+  return answer_of(result, "exact");
+}
+
 }  // namespace kiteknot

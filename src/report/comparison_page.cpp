@@ -29,7 +29,7 @@ class ComparisonPage {
     for (const MethodAnswer& a : c_.answers)
       rows.push_back({a.label, a.report && a.report->goal ? figure(*a.report->goal) : "-",
                       distance(a), duration(a.seconds), verdict(a)});
-    page_.table(rows, {1});
+    page_.headed_table(rows, {1});
     for (const MethodAnswer& a : c_.answers)
       if (!a.note.empty()) page_.say(fmt::format("{}: {}.", a.label, a.note), 2);
     price_of_wholeness();
@@ -156,21 +156,24 @@ class ComparisonPage {
       how += fmt::format(": by {} per share of {}, the scarcest rule", goal, a.scarce);
     page_.heading(how);
     std::vector<std::vector<std::string>> rows = {
-        {"pick", "ratio", goal, a.scarce.empty() ? "" : a.scarce + " so far"}};
+        {"pick", "ratio", goal, a.scarce.empty() ? "" : a.scarce + " so far", ""}};
     constexpr std::size_t kMostPicks = 40;
     for (const GreedyPick& p : a.picks) {
       if (rows.size() > kMostPicks) break;
       const std::string name = m_.decision_name(p.decision);
+      std::string why = p.why;
+      if (p.needed_by >= 0) why = "needed by " + m_.decision_name(p.needed_by);
       rows.push_back(
           {p.amount == Rational(1) ? name : fmt::format("{} x {}", figure(p.amount), name),
-           std::isinf(p.ratio)
-               ? "free"
-               : (a.by_needs ? percent(100.0 * p.ratio) : fmt::format("{:.4g}", p.ratio)),
+           std::isnan(p.ratio)   ? ""
+           : std::isinf(p.ratio) ? "free"
+           : p.by_need           ? percent(100.0 * p.ratio)
+                                 : fmt::format("{:.4g}", p.ratio),
            fmt::format("{}{}", p.worth.sign() >= 0 ? "+" : "", figure(p.worth)),
-           a.scarce.empty() ? ""
-                            : fmt::format("{} of {}", figure(p.used), figure(a.scarce_limit))});
+           a.scarce.empty() ? "" : fmt::format("{} of {}", figure(p.used), figure(a.scarce_limit)),
+           why});
     }
-    page_.table(rows, {1, 2});
+    page_.headed_table(rows, {1, 2});
     if (a.picks.size() > kMostPicks)
       page_.say(fmt::format("... and {}", counted(a.picks.size() - kMostPicks, "more pick")), 2);
   }

@@ -11,8 +11,6 @@
 namespace kiteknot::report {
 namespace {
 
-using Cells = std::vector<std::string>;
-
 class Decided {
  public:
   Decided(const ModelData& model, const Plan& plan, const ShowOptions& what,
@@ -29,7 +27,7 @@ class Decided {
       std::vector<std::size_t> right;
       for (std::size_t c = 1; c < grid[0].size(); ++c) right.push_back(c);
       page.gap();
-      page.table(grid, right);
+      page.headed_table(grid, right);
     }
   }
 
@@ -140,9 +138,9 @@ class Decided {
         for (const std::size_t c : columns)
           table.back().push_back(turned ? text(c, r) : text(r, c));
       }
-      constexpr std::size_t kMarkdownColumns = 30;
-      const bool fits = options_.markdown
-                            ? table[0].size() <= kMarkdownColumns
+      constexpr std::size_t kMostColumns = 30;
+      const bool fits = options_.form != PageForm::text
+                            ? table[0].size() <= kMostColumns
                             : width(table) <= static_cast<std::size_t>(options_.width);
       if (rows.size() > most || !fits) continue;
       grids_.push_back(std::move(table));

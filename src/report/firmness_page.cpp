@@ -98,7 +98,7 @@ class FirmnessPage {
     for (std::size_t k = from; k < to; ++k)
       rows.push_back(
           {name_of(m_, f_.figures[k]), figure(f_.figures[k].now), stretch(f_.figures[k])});
-    page_.table(rows, {1});
+    page_.headed_table(rows, {1});
   }
 
   static std::string stretch(const FirmFigure& f) {

@@ -18,20 +18,6 @@ namespace kiteknot::report {
 
 namespace {
 
-// Signs that Markdown would take for its own.
-std::string for_markdown(const std::string& text) {
-  std::string out;
-  for (const char c : text) {
-    if (c == '|' || c == '*' || c == '_' || c == '<' || c == '`') out += '\\';
-    out += c == kTie ? ' ' : c;
-  }
-  return out;
-}
-
-}  // namespace
-
-namespace {
-
 int digits_of(const Rational& length) {
   const double size = std::abs(length.to_double());
   return length.is_integer() ? 0 : size < 100.0 ? 3 : size < 1000.0 ? 2 : 1;
@@ -54,125 +40,48 @@ std::size_t shown_width(const std::string& text) {
   }));
 }
 
-std::string Page::toned(const std::string& text, Tone tone) const {
-  if (!options_.colour || tone == Tone::plain) return text;
-  const char* code =
-      tone == Tone::good ? "\033[1;38;5;31m" : (tone == Tone::bad ? "\033[1;38;5;166m" : "\033[2m");
-  return code + text + "\033[0m";
-}
+namespace {
 
-void Page::gap() {
-  if (!text_.empty() && !text_.ends_with("\n\n")) text_ += '\n';
-}
-
-void Page::title(const std::string& raw, Tone tone) {
-  const std::string text = visible(raw, kTie);
-  if (options_.markdown)
-    text_ += "# " + for_markdown(text) + "\n\n";
-  else
-    text_ += toned(text, tone) + "\n";
-  if (!options_.under.empty()) say("With " + options_.under + ".");
-}
-
-void Page::heading(const std::string& raw) {
-  const std::string text = visible(raw, kTie);
-  gap();
-  if (options_.markdown)
-    text_ += "## " + for_markdown(text) + "\n\n";
-  else
-    text_ += (options_.colour ? "\033[1m" + text + "\033[0m" : text) + "\n";
-}
-
-// Appends words; a line break indents by `indent`. `used` columns of the present line are taken.
-void Page::wrapped(const std::string& text, std::size_t used, std::size_t indent) {
-  const auto width = static_cast<std::size_t>(std::max(options_.width, 40));
-  std::size_t at = 0;
-  bool first = true;
-  while (at < text.size()) {
-    // A break may fall on a space, but not inside a name's brackets.
-    std::size_t end = at;
-    for (int depth = 0; end < text.size() && (text[end] != ' ' || depth > 0); ++end)
-      depth = std::max(0, depth + (text[end] == '[') - (text[end] == ']'));
-    const std::string word = text.substr(at, end - at);
-    const std::size_t size = shown_width(word);
-    if (!first && used + 1 + size > width) {
-      text_ += "\n" + std::string(indent, ' ');
-      used = indent;
-    } else if (!first) {
-      text_ += ' ';
-      ++used;
-    }
-    for (const char c : word) text_ += c == kTie ? ' ' : c;
-    used += size;
-    first = false;
-    at = end + 1;
-  }
-  text_ += '\n';
-}
-
-void Page::say(const std::string& raw, std::size_t indent) {
-  const std::string text = visible(raw, kTie);
-  if (options_.markdown) {
-    gap();
-    text_ += for_markdown(text) + "\n";
-    return;
-  }
-  text_ += std::string(indent, ' ');
-  wrapped(text, indent, indent);
-}
-
-void Page::markdown_table(const std::vector<std::vector<std::string>>& rows) {
-  std::size_t columns = 0;
-  for (const auto& row : rows) columns = std::max(columns, row.size());
-  gap();
-  text_ += "|";
-  for (std::size_t c = 0; c < columns; ++c) text_ += "  |";
-  text_ += "\n|";
-  for (std::size_t c = 0; c < columns; ++c) text_ += " --- |";
-  text_ += "\n";
-  for (const auto& row : rows) {
-    text_ += "|";
-    for (std::size_t c = 0; c < columns; ++c)
-      text_ += " " + (c < row.size() ? for_markdown(row[c]) : "") + " |";
-    text_ += "\n";
+std::unique_ptr<PageWriter> writer_for(const PageOptions& options) {
+  switch (options.form) {
+    case PageForm::markdown:
+      return make_markdown_writer();
+    case PageForm::html:
+      return make_html_writer();
+    default:
+      return make_text_writer(options);
   }
 }
 
-void Page::table(const std::vector<std::vector<std::string>>& raw,
-                 const std::vector<std::size_t>& right) {
-  std::vector<std::vector<std::string>> rows = raw;
-  for (auto& row : rows)
+}  // namespace
+
+Page::Page(const PageOptions& options) : under_(options.under), writer_(writer_for(options)) {}
+
+void Page::title(const std::string& text, Tone tone) {
+  writer_->title(visible(text, kTie), tone);
+  if (!under_.empty()) say("With " + under_ + ".");
+}
+
+void Page::heading(const std::string& text) {
+  writer_->heading(visible(text, kTie));
+}
+
+void Page::say(const std::string& text, std::size_t indent) {
+  writer_->say(visible(text, kTie), indent);
+}
+
+void Page::table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right) {
+  table(rows, TableShape{right, false});
+}
+
+void Page::headed_table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right) {
+  table(rows, TableShape{right, true});
+}
+
+void Page::table(std::vector<Cells> rows, const TableShape& shape) {
+  for (Cells& row : rows)
     for (std::string& cell : row) cell = visible(cell, kTie);
-  if (options_.markdown) return markdown_table(rows);
-  constexpr std::size_t kWidest = 44;  // of a column that is not the last
-  std::vector<std::size_t> widths;
-  for (const auto& row : rows)
-    for (std::size_t c = 0; c + 1 < row.size(); ++c) {
-      if (widths.size() <= c) widths.resize(c + 1, 0);
-      widths[c] = std::max(widths[c], std::min(shown_width(row[c]), kWidest));
-    }
-  const auto is_right = [&](std::size_t c) {
-    return std::find(right.begin(), right.end(), c) != right.end();
-  };
-  std::size_t last = 0;  // the widest of those at the end, where that is set flush right
-  for (const auto& row : rows)
-    if (is_right(row.size() - 1)) last = std::max(last, shown_width(row.back()));
-  for (const auto& row : rows) {
-    std::string line = "  ";
-    for (std::size_t c = 0; c + 1 < row.size(); ++c) {
-      const std::size_t own = shown_width(row[c]);
-      const std::string pad(widths[c] > own ? widths[c] - own : 0, ' ');
-      if (widths[c] == 0) continue;  // nothing stands in this column anywhere
-      line += is_right(c) ? pad + row[c] : row[c] + pad;
-      line += "   ";
-    }
-    const std::size_t own = shown_width(row.back());
-    if (is_right(row.size() - 1) && own < last) line += std::string(last - own, ' ');
-    const std::size_t used = shown_width(line);
-    text_ += line;
-    wrapped(row.back(), used, used);
-    while (text_.size() > 1 && text_[text_.size() - 2] == ' ') text_.erase(text_.size() - 2, 1);
-  }
+  writer_->table(rows, shape);
 }
 
 std::string standing(const RuleValue& v) {

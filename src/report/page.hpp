@@ -7,32 +7,30 @@
 
 #include "kiteknot/pages.hpp"
 #include "model/model_data.hpp"
+#include "report/page_writer.hpp"
 
 namespace kiteknot::report {
-
-enum class Tone { plain, good, bad, quiet };
 
 /// What is put in may come from data: signs that a terminal would obey are shown instead.
 class Page {
  public:
-  explicit Page(const PageOptions& options) : options_(options) {}
+  explicit Page(const PageOptions& options);
   void title(const std::string& text, Tone tone = Tone::plain);
   /// A paragraph, wrapped.
   void say(const std::string& text, std::size_t indent = 0);
   void heading(const std::string& text);
   /// Rows of cells in aligned columns, two spaces in; the last column wraps under itself. Columns
   /// named in `right` are set flush right.
-  void table(const std::vector<std::vector<std::string>>& rows,
-             const std::vector<std::size_t>& right = {});
-  void gap();
-  [[nodiscard]] std::string take() { return std::move(text_); }
+  void table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right = {});
+  /// The same where the first row names the columns.
+  void headed_table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right = {});
+  void gap() { writer_->gap(); }
+  [[nodiscard]] std::string take() { return writer_->take(); }
 
  private:
-  [[nodiscard]] std::string toned(const std::string& text, Tone tone) const;
-  void markdown_table(const std::vector<std::vector<std::string>>& rows);
-  void wrapped(const std::string& text, std::size_t used, std::size_t indent);
-  PageOptions options_;
-  std::string text_;
+  void table(std::vector<Cells> rows, const TableShape& shape);
+  std::string under_;
+  std::unique_ptr<PageWriter> writer_;
 };
 
 /// Columns that a UTF-8 text takes on a terminal (one a code point).

@@ -9,8 +9,6 @@
 namespace kiteknot::report {
 namespace {
 
-using Cells = std::vector<std::string>;
-
 class RuleRows {
  public:
   RuleRows(const ModelData& model, const PlanReport& report) : m_(model), report_(report) {}
@@ -35,11 +33,6 @@ class RuleRows {
 
  private:
   static constexpr std::size_t kFew = 6, kMostRows = 40;
-
-  // Both sides hold decisions, and all of them do nothing: no limit that anyone feels.
-  static bool is_idle(const RuleValue& v) {
-    return v.binding && v.two_sided && v.left.is_zero() && v.right.is_zero();
-  }
 
   void family(std::span<const RuleValue> rules) {
     const std::string& name = m_.rules[static_cast<std::size_t>(rules[0].family)]->name;
@@ -103,6 +96,10 @@ class RuleRows {
 };
 
 }  // namespace
+
+bool is_idle(const RuleValue& v) {
+  return v.binding && v.two_sided && v.left.is_zero() && v.right.is_zero();
+}
 
 std::vector<Cells> rule_rows(const ModelData& model, const PlanReport& report, bool in_fractions) {
   return RuleRows(model, report).run(in_fractions);

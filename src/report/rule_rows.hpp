@@ -6,6 +6,9 @@
 
 namespace kiteknot::report {
 
+/// Both sides hold decisions, and all of them do nothing: no limit that anyone feels.
+bool is_idle(const RuleValue& rule);
+
 /// Rows of three cells: group, rule, how it stands. Rule families of a few rows one by one, of many
 /// summed up.
 std::vector<std::vector<std::string>> rule_rows(const ModelData& model, const PlanReport& report,

@@ -148,7 +148,7 @@ class SavedPage {
     constexpr std::size_t kMostRules = 40;
     const std::size_t different = rows.size() - 1;
     if (rows.size() > kMostRules) rows.resize(kMostRules);
-    if (different > 0) page_.table(rows);
+    if (different > 0) page_.headed_table(rows);
     if (different + 1 > kMostRules)
       page_.say(fmt::format("... and {}", counted(different + 1 - kMostRules, "more rule")), 2);
     page_.say(different == 0 ? "The same."
@@ -185,7 +185,7 @@ std::string history_page(const std::string& path, const std::vector<RunLine>& ru
                     ended ? duration(r.seconds) : "-", ended ? r.outcome : "unfinished",
                     plain ? r.model : r.model + ", " + circumstances(r.origin)});
   }
-  page.table(rows, {0});
+  page.headed_table(rows, {0});
   return page.take();
 }
 

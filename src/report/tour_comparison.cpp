@@ -103,7 +103,7 @@ std::string tour_comparison_page(const Stops& stops, const std::vector<TourAnswe
     rows.push_back({a->way, a->order.empty() ? "-" : told_length(stops, a->length),
                     m.best == nullptr ? "-" : distance(m, *a), duration(a->seconds), about});
   }
-  page.table(rows, {1});
+  page.headed_table(rows, {1});
   return page.take();
 }
 

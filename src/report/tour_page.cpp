@@ -112,7 +112,7 @@ class TourPage {
       rows.push_back({std::to_string(t + 1), report::told_load(stops_, trip),
                       measured(report::length_of(stops_, trip)), std::move(list)});
     }
-    page_.table(rows, {0, 2});
+    page_.headed_table(rows, {0, 2});
     if (told > most)
       page_.say(fmt::format("--stops {} tells all; --result writes them.", a_.order.size()), 2);
   }

@@ -57,7 +57,7 @@ std::string trade_page(const Model& model, const TradeOff& t, const PageOptions&
     if (!p.proven) what += " (not proven)";
     rows.push_back({figure(p.first), figure(p.second), rate, what});
   }
-  page.table(rows, {0, 1, 2});
+  page.headed_table(rows, {0, 1, 2});
   const char* more = t.all                           ? "These are all of them"
                      : t.outcome == Outcome::optimal ? "There may be more between them"
                                                      : "A limit stopped the search for more";

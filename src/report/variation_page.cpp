@@ -76,7 +76,7 @@ class VariationPage {
       row.push_back(duration(one.seconds));
       row.push_back(as_before ? "as before" : told(one));
     }
-    page_.table(rows, flush_right);
+    page_.headed_table(rows, flush_right);
     if (rows.size() <= v_.variants.size())
       page_.say(fmt::format("... and {} that cost no more; --csv writes all.",
                             counted(v_.variants.size() + 1 - rows.size(), "other")),

@@ -40,14 +40,20 @@ Result Study::ask(const Model& variant, const SolveOptions& options) {
 Comparison compare(const Model& model, const std::vector<std::string>& names,
                    const SolveOptions& options, Observer* observer) {
   for (const std::string& name : names) (void)method(name);  // wrong names are told before any work
+  return compare(solve(model, options, observer), names, options, observer);
+}
+
+Comparison compare(const Result& solved, const std::vector<std::string>& names,
+                   const SolveOptions& options, Observer* observer) {
+  for (const std::string& name : names) (void)method(name);
   Comparison c;
-  const std::vector<MethodAnswer> exact = method("exact").run(model, options, observer);
-  if (exact[0].report && exact[0].report->goal) c.best = exact[0].report->goal;
-  c.bound = exact[0].bound;
-  c.proven = exact[0].outcome == Outcome::optimal;
+  const MethodAnswer exact = exact_answer(solved);
+  if (exact.report && exact.report->goal) c.best = exact.report->goal;
+  c.bound = exact.bound;
+  c.proven = exact.outcome == Outcome::optimal;
   for (const std::string& name : names) {
     std::vector<MethodAnswer> answers =
-        name == "exact" ? exact : method(name).run(model, options, observer);
+        name == "exact" ? std::vector{exact} : method(name).run(solved.model(), options, observer);
     for (MethodAnswer& a : answers) c.answers.push_back(std::move(a));
   }
   return c;

@@ -91,14 +91,14 @@ std::vector<std::optional<methods::Answer>> ask_together(const Model& model, con
 
 }  // namespace
 
-Variation compare_scenarios(const Model& base,
-                            const std::vector<std::pair<std::string, Model>>& scenarios,
-                            const SolveOptions& options) {
+namespace {
+
+// `memory`: what the base left, for scenarios with the same decisions.
+Variation beside(const Result& as_it_stands,
+                 const std::vector<std::pair<std::string, Model>>& scenarios, const TimeLeft& time,
+                 methods::Memory& memory) {
   Variation v;
-  const TimeLeft time(options);
-  methods::Memory memory;  // for scenarios with the same decisions
-  const Result as_it_stands =
-      methods::search(base, time.options("as it stands"), nullptr, false, &memory);
+  const Model& base = as_it_stands.model();
   v.base = variant_of("as it stands", methods::answer_of(as_it_stands), nullptr, kItself);
   v.later_goals = base.data().later_goals();
   for (const auto& [name, model] : scenarios) {
@@ -131,6 +131,26 @@ Variation compare_scenarios(const Model& base,
         one.only_here.emplace_back(b.decision_name(d), (*r.plan)[d]);
   }
   return v;
+}
+
+}  // namespace
+
+Variation compare_scenarios(const Model& base,
+                            const std::vector<std::pair<std::string, Model>>& scenarios,
+                            const SolveOptions& options) {
+  const TimeLeft time(options);
+  methods::Memory memory;
+  const Result as_it_stands =
+      methods::search(base, time.options("as it stands"), nullptr, false, &memory);
+  return beside(as_it_stands, scenarios, time, memory);
+}
+
+Variation compare_scenarios(const Result& base,
+                            const std::vector<std::pair<std::string, Model>>& scenarios,
+                            const SolveOptions& options) {
+  const TimeLeft time(options);
+  methods::Memory memory;
+  return beside(base, scenarios, time, memory);
 }
 
 Variation without_each(const Model& model, bool rows, const SolveOptions& options) {

@@ -269,3 +269,27 @@ TEST_CASE("help, the manual page and completion are of one piece with --help", "
   CHECK(completed("kiteknot vary x.knot --without", 3) == "--without-each\n");
   CHECK(run("help --as powder").code == 2);
 }
+
+TEST_CASE("a report is one page, written whole or not at all", "[cli][report]") {
+  const std::string page = (scratch() / "report.html").string();
+  const Ran ran = run("report " + in_demo("judges.knot") + " --html '" + page + "' --rule-costs");
+  CHECK(ran.code == 0);
+  CHECK(has(ran.out, "The report is in "));
+  const std::string html = slurp(page);
+  for (const char* part : {"<section id=\"scenarios\">", "<section id=\"prices\">",
+                           "cost is 58, and no plan reaches less.", "bids.price", "</html>"})
+    CHECK(has(html, part));
+  const Ran under = run("report " + in_demo("judges.knot") + " --html '" + page +
+                        "' --scenario 'at most one each' --only-answer");
+  CHECK(under.code == 0);
+  CHECK(has(slurp(page), "With scenario &quot;at most one each&quot;."));
+  CHECK_FALSE(has(slurp(page), "<section id=\"ways\">"));
+  const Ran clash = run("report " + in_demo("judges.knot") + " --html '" + page +
+                        "' --scenario 'exactly one each'");
+  CHECK(clash.code == 4);
+  CHECK(has(slurp(page), "<section id=\"clash\">"));
+  const Ran ending = run("report " + in_demo("judges.knot") + " --html answer.pdf");
+  CHECK(ending.code == 2);
+  CHECK(has(ending.err, "--html takes a file that ends in .html"));
+  CHECK(run("report " + in_demo("judges.knot") + " --html /nowhere/page.html").code == 1);
+}

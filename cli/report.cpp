@@ -1,0 +1,93 @@
+#include <chrono>
+
+#include "command.hpp"
+#include "outputs.hpp"
+#include "terminal.hpp"
+#include "values.hpp"
+
+namespace kiteknot::cli {
+namespace {
+
+struct ReportArguments {
+  ModelArguments model;
+  SearchArguments search;
+  std::string html;
+  bool only_answer = false, rule_costs = false;
+};
+
+// Time for everything that is asked.
+class Clock {
+ public:
+  explicit Clock(const SolveOptions& options) : options_(options) {}
+  [[nodiscard]] SolveOptions left() const {
+    SolveOptions next = options_;
+    const std::chrono::duration<double> gone = std::chrono::steady_clock::now() - start_;
+    next.seconds = std::max(0.0, options_.seconds - gone.count());
+    return next;
+  }
+
+ private:
+  SolveOptions options_;
+  std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
+};
+
+std::vector<std::string> all_ways() {
+  std::vector<std::string> names;
+  for (const auto& m : all_methods()) names.push_back(m->name());
+  return names;
+}
+
+int run(const ReportArguments& a) {
+  if (!a.html.ends_with(".html") && !a.html.ends_with(".htm"))
+    throw CommandLineError("--html takes a file that ends in .html, not '" + a.html + "'");
+  const Model model = a.model.load();
+  need_apart({{"--html", a.html}}, model.sources());
+  const std::vector<std::string> names = model.scenarios();
+  const auto scenarios = a.only_answer || !a.model.scenario.empty()
+                             ? std::vector<std::pair<std::string, Model>>{}
+                             : a.model.load_scenarios(names);
+  SolveOptions options = a.search.options();
+  AskedLine asked;
+  options.asked = [&](const std::string& name) { asked.asked(name); };
+  const Clock clock(options);
+  LiveLine line(model, false);
+  ReportParts parts(solve(model, options, &line));
+  line.finish();
+  parts.under = a.model.under();
+  const Origin origin = a.model.origin();
+  parts.made = fmt::format("Made on {} by kiteknot {}", origin.when, KITEKNOT_VERSION);
+  parts.sources = model.sources();
+  if (parts.best.outcome == Outcome::infeasible || parts.best.outcome == Outcome::unbounded)
+    parts.explanation = explain(model, {{}, {}, clock.left()});
+  if (!a.only_answer) {
+    if (!model.goal_name().empty() && parts.best.has_plan() && !parts.explanation)
+      parts.ways = compare(parts.best, all_ways(), clock.left());
+    if (!scenarios.empty())
+      parts.scenarios = compare_scenarios(parts.best, scenarios, clock.left());
+    if (a.rule_costs && parts.best.has_plan() && !parts.explanation)
+      parts.rules = without_each(model, false, clock.left());
+  }
+  Outputs outputs;
+  outputs.attempt([&] { write_text(a.html, html_report(parts)); });
+  const int code = outputs.end(exit_code(parts.best.outcome));
+  if (code != kFailed) print("The report is in " + a.html + "\n");
+  return code;
+}
+
+}  // namespace
+
+Run add_report(CLI::App& app, CLI::App*& command) {
+  command = app.add_subcommand("report",
+                               "model, answer, ways compared and scenarios as one HTML page that "
+                               "needs nothing else");
+  const auto a = std::make_shared<ReportArguments>();
+  a->model.add_to(*command);
+  command->add_option("--html", a->html, "write the page here")->required();
+  auto* only = command->add_flag("--only-answer", a->only_answer,
+                                 "model and answer only: no ways compared, no scenarios");
+  command->add_flag("--rule-costs", a->rule_costs, "also what each rule costs")->excludes(only);
+  a->search.add_to(*command, true);
+  return [a] { return run(*a); };
+}
+
+}  // namespace kiteknot::cli

@@ -1,0 +1,38 @@
+#pragma once
+// What a constructive method measures its choices by, and the list of them in order.
+
+#include "kiteknot/methods.hpp"
+#include "methods/greedy_rows.hpp"
+
+namespace kiteknot::methods {
+
+class GreedyPicks {
+ public:
+  GreedyPicks(const ModelData& model, const GreedyRows& rows);
+
+  /// Goal per share of the scarcest rule's limit; infinite where a decision uses nothing of it.
+  [[nodiscard]] double gain_ratio(Index d) const;
+  /// Decisions that improve the goal, the highest such ratio first.
+  [[nodiscard]] std::vector<Index> by_ratio(std::vector<Index> candidates) const;
+  [[nodiscard]] std::vector<Index> by_ratio() const;
+
+  /// Notes down what moved since a mark: first the decision itself, then what it needed. `by_need`:
+  /// the ratio is a share of needs for its cost.
+  void note(Index d, std::size_t mark, double ratio, bool by_need, const std::string& why);
+  [[nodiscard]] GreedyPick& last() { return picks_.back(); }
+  [[nodiscard]] bool empty() const noexcept { return picks_.empty(); }
+  void clear() { picks_.clear(); }
+  /// Puts picks and scarce rule into an answer.
+  void tell(MethodAnswer& answer) const;
+
+ private:
+  void find_scarce();
+
+  const ModelData& m_;
+  const GreedyRows& rows_;
+  int goal_sign_ = 1;  // -1 where the user minimises
+  Index scarce_ = -1;  // a row
+  std::vector<GreedyPick> picks_;
+};
+
+}  // namespace kiteknot::methods

@@ -1,0 +1,138 @@
+#include "report/html_figures.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "report/page_writer.hpp"
+
+namespace kiteknot::report {
+
+std::string bars(const std::vector<Bar>& bars, const std::string& caption) {
+  Rational most = 0;
+  std::size_t some = 0;
+  int sign = 0;
+  for (const Bar& b : bars) {
+    if (!b.value) continue;
+    ++some;
+    if (b.value->sign() * sign < 0) return {};
+    if (sign == 0) sign = b.value->sign();
+    most = std::max(most, b.value->abs());
+  }
+  if (some < 2 || most.is_zero()) return {};
+  std::string text = "<figure><div class=\"bars\">\n";
+  for (const Bar& b : bars) {
+    const char* kind = !b.valid ? " class=\"off\"" : b.best ? " class=\"best\"" : "";
+    text += fmt::format("<span>{}</span>", for_html(b.name));
+    text += b.value ? fmt::format("<span><i{} style=\"width:{:.1f}%\"></i></span>", kind,
+                                  100.0 * (b.value->abs() / most).to_double())
+                    : "<span></span>";
+    text += fmt::format("<b>{}</b>\n", for_html(b.told));
+  }
+  return text + "</div><figcaption>" + for_html(caption) + "</figcaption></figure>\n";
+}
+
+std::string fill(const RuleValue& v) {
+  if (v.logical || v.two_sided || !v.high.is_finite() || v.low.is_finite()) return {};
+  if (v.high.sign() <= 0 || v.value.sign() < 0) return {};
+  const double share = std::min(1.0, (v.value / v.high).to_double());
+  return fmt::format("<span class=\"fill\"><i{} style=\"width:{:.0f}%\"></i></span>",
+                     v.binding || !v.met ? " class=\"full\"" : "", 100.0 * share);
+}
+
+namespace {
+
+struct Point {
+  double time, value;
+};
+
+// One of the two lines: it stays where it is until it moves.
+std::string steps(const std::vector<Point>& line, double end, const auto& x, const auto& y) {
+  std::string d;
+  for (std::size_t k = 0; k < line.size(); ++k) {
+    d += k == 0 ? fmt::format("M{:.1f} {:.1f}", x(line[k].time), y(line[k].value))
+                : fmt::format("H{:.1f}V{:.1f}", x(line[k].time), y(line[k].value));
+  }
+  return d + fmt::format("H{:.1f}", x(end));
+}
+
+std::string label(double x, double y, const char* side, const std::string& text) {
+  return fmt::format("<text x=\"{:.0f}\" y=\"{:.0f}\" text-anchor=\"{}\">{}</text>\n", x, y, side,
+                     for_html(text));
+}
+
+}  // namespace
+
+std::string search_figure(const Result& r) {
+  constexpr double kLeast = 0.02;  // seconds worth a picture
+  const double end = r.search.seconds;
+  std::vector<Point> plans, bounds;
+  for (const Progress& p : r.search.progress) {
+    if (p.best && (plans.empty() || plans.back().value != *p.best))
+      plans.push_back({p.seconds, *p.best});
+    if (p.bound && (bounds.empty() || bounds.back().value != *p.bound))
+      bounds.push_back({p.seconds, *p.bound});
+  }
+  if (plans.empty() || bounds.empty() || plans.size() + bounds.size() < 3 || end < kLeast)
+    return {};
+  double low = HUGE_VAL, high = -HUGE_VAL, first = end;
+  for (const auto* line : {&plans, &bounds})
+    for (const Point& p : *line) {
+      low = std::min(low, p.value);
+      high = std::max(high, p.value);
+      if (p.time > 0.0) first = std::min(first, p.time);
+    }
+  if (!(high > low)) return {};
+  constexpr double kWidth = 760, kHeight = 340, kLeft = 20, kTop = 40, kBottom = 300, kRight = 740;
+  constexpr double kDecades = 30.0;  // from here on time is shown by its powers
+  const bool log = end / first > kDecades;
+  const auto x = [&](double t) {
+    const double at = log ? std::log(std::max(t, first) / first) / std::log(end / first) : t / end;
+    return kLeft + at * (kRight - kLeft);
+  };
+  const auto y = [&](double v) { return kBottom - (v - low) / (high - low) * (kBottom - kTop); };
+  std::string text = fmt::format(
+      "<figure><svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}\" role=\"img\">\n"
+      "<title>The best plan and the bound over time</title>\n",
+      kWidth, kHeight);
+  const double from = std::max(plans[0].time, bounds[0].time);
+  // What is open between the two, from where both are known.
+  std::vector<Point> above, below;
+  const auto since = [&](const std::vector<Point>& line) {
+    std::vector<Point> out;
+    for (const Point& p : line) {
+      if (p.time <= from) out.clear();
+      out.push_back({std::max(p.time, from), p.value});
+    }
+    return out;
+  };
+  const std::vector<Point> a = since(plans), b = since(bounds);
+  std::string area = steps(a, end, x, y);
+  for (std::size_t k = b.size(); k-- > 0;)
+    area += fmt::format("V{:.1f}H{:.1f}", y(b[k].value), x(b[k].time));
+  text += "<path class=\"open\" d=\"" + area + "Z\"/>\n";
+  text += fmt::format("<path class=\"frame\" d=\"M{0:g} {1:g}V{2:g}H{3:g}\"/>\n", kLeft, kTop,
+                      kBottom, kRight);
+  text += "<path class=\"bound\" d=\"" + steps(bounds, end, x, y) + "\"/>\n";
+  text += "<path class=\"plan\" d=\"" + steps(plans, end, x, y) + "\"/>\n";
+  for (const Point& p : plans)
+    text += fmt::format("<circle class=\"mark\" cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"4\"/>\n", x(p.time),
+                        y(p.value));
+  const bool plan_above = plans.back().value >= bounds.back().value;
+  const auto told = [](double v) { return figure(v); };
+  text += label(kRight, 22, "end",
+                plan_above ? "best plan " + told(plans.back().value)
+                           : "nothing above " + told(bounds.back().value) + " can exist");
+  text += label(kRight, kBottom - 10, "end",
+                plan_above ? "nothing below " + told(bounds.back().value) + " can exist"
+                           : "best plan " + told(plans.back().value));
+  text += label(kLeft, kHeight - 12, "start", log ? duration(first) : "0 s");
+  text += label(kRight, kHeight - 12, "end", duration(end) + (log ? ", time by its powers" : ""));
+  return text +
+         "</svg><figcaption>Best plan (with dots) and what is still possible; what is open between "
+         "them is shaded.</figcaption></figure>\n";
+}
+
+}  // namespace kiteknot::report

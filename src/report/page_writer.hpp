@@ -1,0 +1,42 @@
+#pragma once
+// The forms that a page can take: plain text, Markdown, a part of an HTML page. Each is told of
+// titles, paragraphs, headings and tables in order.
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "kiteknot/pages.hpp"
+
+namespace kiteknot::report {
+
+enum class Tone { plain, good, bad, quiet };
+
+using Cells = std::vector<std::string>;
+
+struct TableShape {
+  std::vector<std::size_t> right{};  // columns set flush right
+  bool headed = false;               // the first row names the columns
+};
+
+/// All texts that come in are free of signs that a terminal would obey; kTie is a blank at which no
+/// line is broken.
+class PageWriter {
+ public:
+  virtual ~PageWriter() = default;
+  virtual void title(const std::string& text, Tone tone) = 0;
+  virtual void say(const std::string& text, std::size_t indent) = 0;
+  virtual void heading(const std::string& text) = 0;
+  virtual void table(const std::vector<Cells>& rows, const TableShape& shape) = 0;
+  virtual void gap() = 0;
+  [[nodiscard]] virtual std::string take() = 0;
+};
+
+std::unique_ptr<PageWriter> make_text_writer(const PageOptions& options);
+std::unique_ptr<PageWriter> make_markdown_writer();
+std::unique_ptr<PageWriter> make_html_writer();
+
+/// Data as text of an HTML page, whatever they hold.
+std::string for_html(const std::string& text);
+
+}  // namespace kiteknot::report
