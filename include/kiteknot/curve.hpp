@@ -6,6 +6,9 @@
 //
 //   kk::Curve hire = kk::Curve::tiers({{120, 4}, {95, 6}, {80}}, 50);
 //   model.minimize("cost", hire(lamps));
+//
+// Numbers of a model may stand among its figures. Such a curve is stated by that model
+// (Model::curve) before it is used, and moves with them.
 
 #include <optional>
 #include <string>
@@ -21,17 +24,17 @@ class Curve {
  public:
   /// `rate` for each unit of a tier, `width` units wide; no width: as far as it goes (last only).
   struct Tier {
-    Rational rate;
-    std::optional<Rational> width{};
+    Expression rate;
+    std::optional<Expression> width{};
   };
   struct Step {
-    Rational rate, from;
+    Expression rate, from;
   };
   struct Point {
-    Rational x, y;
+    Expression x, y;
   };
   /// Every unit at its own tier's rate; `once` is charged for anything above 0.
-  static Curve tiers(std::vector<Tier> tiers, const Rational& once = 0);
+  static Curve tiers(std::vector<Tier> tiers, const Expression& once = 0);
   /// One rate for all units, by how many there are: from[0] = 0, then rising.
   static Curve all_units(std::vector<Step> steps);
   /// Straight lines between points with rising x; several points with one x are a jump, at which
@@ -40,7 +43,7 @@ class Curve {
 
   [[nodiscard]] Curve named(std::string name) const;
   [[nodiscard]] const std::string& name() const noexcept;
-  /// Exact; UsageError outside from() .. to().
+  /// Exact; UsageError outside from() .. to(). With numbers in it: as these were stated.
   [[nodiscard]] Rational at(const Rational& x) const;
   [[nodiscard]] Rational from() const;
   [[nodiscard]] Rational to() const;  ///< infinite where there is no end

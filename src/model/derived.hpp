@@ -1,7 +1,9 @@
 #pragma once
 // Terms that are not sums of decisions, as stated: what they are functions of, and which.
 
+#include <functional>
 #include <memory>
+#include <unordered_map>
 #include <vector>
 
 #include "kiteknot/curve.hpp"
@@ -19,7 +21,31 @@ struct CurvePiece {
 
 struct CurveData {
   std::string name, stated;
-  std::vector<CurvePiece> pieces;  // in order; each point of the range is owned by one at least
+  // In order; each point of the range is owned by one at least. Of a curve with numbers in it they
+  // are those of the numbers as stated; CurvesNow knows the present ones.
+  std::vector<CurvePiece> pieces;
+  std::vector<Expression> figures{};  // that hold numbers; empty: the pieces are for good
+  std::function<std::vector<CurvePiece>(const std::vector<Rational>& numbers)> made{};
+};
+
+/// The value of pieces at x; UsageError outside.
+Rational value_at(const CurveData& curve, const std::vector<CurvePiece>& pieces, const Rational& x);
+
+/// The pieces of curves under given numbers, each worked out once. UsageError with the curve's name
+/// where they make no curve.
+class CurvesNow {
+ public:
+  const std::vector<CurvePiece>& pieces(const CurveData& curve,
+                                        const std::vector<Rational>& numbers) {
+    if (!curve.made) return curve.pieces;
+    const auto known = known_.find(&curve);
+    return known != known_.end() ? known->second
+                                 : known_.emplace(&curve, made(curve, numbers)).first->second;
+  }
+  static std::vector<CurvePiece> made(const CurveData& curve, const std::vector<Rational>& numbers);
+
+ private:
+  std::unordered_map<const CurveData*, std::vector<CurvePiece>> known_;
 };
 
 struct Derived {

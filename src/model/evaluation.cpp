@@ -85,14 +85,14 @@ Rational Evaluation::worked_out(const Derived& d) const {
       // A real argument may lie outside by the tolerance that its bounds have.
       const Sum argument = sum(d.args[0]);
       Rational x = argument.value;
-      const Rational& from = d.curve->pieces.front().from;
-      const Rational& to = d.curve->pieces.back().to;
+      const std::vector<CurvePiece>& pieces = curves_.pieces(*d.curve, numbers_);
+      const Rational &from = pieces.front().from, &to = pieces.back().to;
       const auto near = [&](const Rational& end) {
         return end.is_finite() && (x - end).abs() <= slack(argument);
       };
       if (x < from && near(from)) x = from;
       if (x > to && near(to)) x = to;
-      for (const CurvePiece& p : d.curve->pieces)
+      for (const CurvePiece& p : pieces)
         if ((x > p.from || (x == p.from && p.owns_from)) && (x < p.to || (x == p.to && p.owns_to)))
           return p.at(x);
       outside_.insert(fmt::format("{}({}) is not stated: the curve goes from {} to {}",

@@ -6,6 +6,7 @@
 #include <unordered_map>
 #include <unordered_set>
 
+#include "model/derived.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -58,6 +59,7 @@ class Evaluation {
   std::vector<Rational> numbers_;
   Rational tolerance_;
   std::vector<char> real_;  // by decision
+  mutable CurvesNow curves_;
   mutable std::set<std::string> outside_;
   // A term may stand in many places; it is held, so that no other one takes its address.
   mutable std::unordered_map<std::shared_ptr<const Derived>, Rational> known_;

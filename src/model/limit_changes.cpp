@@ -34,6 +34,8 @@ class Mentions {
                [&](const auto& t) { return t.decision >= 0 && in(t.factor.get()); }) ||
            std::ranges::any_of(e.derived(), [&](const Expression::DerivedTerm& t) {
              return in(t.factor.get()) || in(t.what->condition) ||
+                    (t.what->curve && std::ranges::any_of(t.what->curve->figures,
+                                                          [&](const auto& f) { return in(f); })) ||
                     std::ranges::any_of(t.what->args, [&](const Expression& a) { return in(a); });
            });
   }

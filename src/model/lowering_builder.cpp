@@ -144,7 +144,8 @@ void Builder::prepare(const std::shared_ptr<const Derived>& what) {
   if (what->kind == Derived::Kind::curve) {  // wherever it stands
     const LinearForm x = form(what->args[0]);
     const Range reach = range(x);
-    const Rational &from = what->curve->pieces.front().from, &to = what->curve->pieces.back().to;
+    const std::vector<CurvePiece>& pieces = pieces_of(*what->curve);
+    const Rational &from = pieces.front().from, &to = pieces.back().to;
     if (reach.low < from || reach.high > to) (void)add_row(x, from, to, nullptr);
   }
 }
@@ -200,7 +201,7 @@ Rational Builder::step_of(const Derived& d) {
     if (by.is_zero()) return 0;
     if (d.kind == Derived::Kind::curve) {
       // Over a piece the values go up by slope x step from the one at its first place.
-      for (const CurvePiece& p : d.curve->pieces) {
+      for (const CurvePiece& p : pieces_of(*d.curve)) {
         const Rational first = f.constant + by * ((p.from - f.constant) / by).ceil();
         common = common_step(common, p.at(first));
         common = common_step(common, p.slope * by);

@@ -11,6 +11,7 @@
 
 #include "base/at.hpp"
 #include "mip/problem/problem.hpp"
+#include "model/derived.hpp"
 #include "model/lowering.hpp"
 #include "model/model_data.hpp"
 
@@ -113,6 +114,9 @@ class Builder {
   [[nodiscard]] static std::string key(const Logic& logic);
 
   // derived (lowering_derived.cpp)
+  const std::vector<CurvePiece>& pieces_of(const CurveData& curve) {
+    return curves_.pieces(curve, numbers());
+  }
   Range range_of(const Derived& d);
   [[nodiscard]] bool only_binaries(const LinearForm& f) const;
   void define(std::size_t aux, bool above);
@@ -138,6 +142,7 @@ class Builder {
   std::map<std::string, Literal> implying_, equivalent_;
   Index defining_ = -1;  // the column whose own rows are being added: they do not pull at it
   Collector collector_;
+  CurvesNow curves_;
 };
 
 /// 2^53: whole numbers up to here are exact doubles.

@@ -119,7 +119,7 @@ Range Builder::range_of(const Derived& d) {
     }
     case Derived::Kind::curve: {
       const Range r = range(form(d.args[0]));
-      const std::vector<CurvePiece> pieces = within(d.curve->pieces, r);
+      const std::vector<CurvePiece> pieces = within(pieces_of(*d.curve), r);
       if (pieces.empty()) return {0, 0};
       Range out{Rational::infinity(), Rational::minus_infinity()};
       for (const CurvePiece& p : pieces) {
@@ -256,7 +256,7 @@ void Builder::define_curve(const Auxiliary& a, bool above) {
   const LinearForm x = form(a.what->args[0]);
   const CurveData& curve = *a.what->curve;
   const std::string name = curve.name.empty() ? "a curve" : fmt::format("curve {}", curve.name);
-  std::vector<CurvePiece> pieces = merged(within(curve.pieces, range(x)));
+  std::vector<CurvePiece> pieces = merged(within(pieces_of(curve), range(x)));
   if (pieces.empty()) return;  // no argument is within it, and a row says so
   const Rational by = step(x);
   if (by.is_zero()) {

@@ -6,6 +6,7 @@
 
 #include "base/at.hpp"
 #include "base/text.hpp"
+#include "model/derived.hpp"
 #include "model/model_data.hpp"
 #include "model/tours/tour_rule.hpp"
 
@@ -389,6 +390,8 @@ Curve Model::curve(const std::string& name, const Curve& curve, std::string stat
   auto own = std::make_shared<CurveData>(curve.data());
   own->name = name;
   own->stated = std::move(stated);
+  for (const Expression& e : own->figures) need_same_model(*data_, e);
+  own->pieces = CurvesNow::made(*own, data_->number_values());
   ModelData& m = change();
   m.names.values.insert(name);
   m.curves.push_back(own);

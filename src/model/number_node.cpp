@@ -5,7 +5,7 @@
 #include <unordered_set>
 
 #include "base/check.hpp"
-#include "kiteknot/curve.hpp"
+#include "model/derived.hpp"
 
 namespace kiteknot {
 
@@ -73,7 +73,9 @@ Rational combined(const NumberNode& node, std::span<const Rational> of,
     case NumberNode::Op::largest:
       return *std::max_element(of.begin(), of.end());
     case NumberNode::Op::curve:
-      return Curve(node.curve).at(of[0]);
+      return value_at(*node.curve,
+                      node.curve->made ? CurvesNow::made(*node.curve, numbers) : node.curve->pieces,
+                      of[0]);
     case NumberNode::Op::truth:
       return holds(*node.condition, numbers) ? 1 : 0;
   }
@@ -179,6 +181,9 @@ bool mentions(const NumberNode& root, const std::function<bool(std::int32_t)>& w
     if (n->of.empty() && !n->condition) continue;
     if (!seen.insert(n).second) continue;
     for (const Factor& f : n->of) left.push_back(f.get());
+    if (n->curve)
+      for (const Expression& e : n->curve->figures)
+        for (const Expression::FactoredTerm& t : e.factored()) left.push_back(t.factor.get());
     if (n->condition) each_factor(*n->condition, [&](const NumberNode* f) { left.push_back(f); });
   }
   return false;

@@ -165,9 +165,17 @@ class AnswerPage {
   }
 
   void rules() {
-    if (!r_.report || r_.report->rules.empty()) return;
+    if (!r_.report) return;
+    const std::vector<std::string> ends =
+        r_.relaxed_only ? std::vector<std::string>{} : report::curve_ends(m_, *r_.plan);
+    if (r_.report->rules.empty() && ends.empty()) return;
     page_.heading("Rules");
     page_.table(report::rule_rows(m_, *r_.report, r_.relaxed_only));
+    constexpr std::size_t kMostEnds = 6;
+    for (std::size_t k = 0; k < ends.size() && k < kMostEnds; ++k) page_.say(ends[k] + ".", 2);
+    if (ends.size() > kMostEnds)
+      page_.say(
+          fmt::format("... and {} more uses of curves at their ends", ends.size() - kMostEnds), 2);
   }
 
   // Where the model solved has no whole decisions.

@@ -6,7 +6,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "model/curve_uses.hpp"
 #include "model/evaluation.hpp"
+#include "report/algebra.hpp"
 
 namespace kiteknot {
 std::string shown(const std::string& text) {
@@ -132,24 +134,39 @@ std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, co
         rows.push_back({full_name(l->name, l->index.keys(i)), stated(value, outside)});
     }
   std::set<std::string> seen;
-  const auto look = [&](const auto& self, const Expression& e) -> void {
-    for (const Expression::DerivedTerm& t : e.derived()) {
-      for (const Expression& arg : t.what->args) self(self, arg);
-      if (t.what->kind != Derived::Kind::curve) continue;
-      const std::string name =
-          fmt::format("{}({})", t.what->curve->name, figure(at.value(t.what->args[0])));
-      if (seen.insert(name).second) rows.push_back({name, figure(at.value(Expression(t.what)))});
-    }
-  };
-  const auto look_at = [&](const auto& self, const Condition& c) -> void {
-    for (const Expression* e : {&c.body, &c.low, &c.high}) look(look, *e);
-    for (const Condition& part : c.parts) self(self, part);
-  };
-  for (const Goal& g : model.goals) look(look, g.expression);
-  if (!model.curves.empty())
-    for (const auto& r : model.rules)
-      for (const Condition& c : r->conditions) look_at(look_at, c);
+  CurvesNow curves;
+  each_curve_use(model, [&](const Derived& use) {
+    const Rational x = at.value(use.args[0]);
+    const std::string name = fmt::format("{}({})", use.curve->name, figure(x));
+    if (!seen.insert(name).second) return;
+    const std::vector<CurvePiece>& pieces = curves.pieces(*use.curve, at.numbers());
+    const bool inside = x >= pieces.front().from && x <= pieces.back().to;
+    rows.push_back({name, inside ? figure(value_at(*use.curve, pieces, x)) : "not stated"});
+  });
   return rows;
+}
+
+std::vector<std::string> curve_ends(const ModelData& model, const Plan& plan) {
+  const Evaluation at(model, plan.values(), true);
+  Algebra algebra(model);
+  CurvesNow curves;
+  std::vector<std::string> told;
+  each_curve_use(model, [&](const Derived& use) {
+    const Rational x = at.value(use.args[0]);
+    const std::vector<CurvePiece>& pieces = curves.pieces(*use.curve, at.numbers());
+    const Rational &from = pieces.front().from, &to = pieces.back().to;
+    const auto [least, most] = reach_of(model, use.args[0]);
+    const bool at_end = to.is_finite() && x >= to && most > to,
+               at_start = x <= from && least < from;
+    if (!at_end && !at_start) return;
+    constexpr std::size_t kLongest = 60;
+    std::string what = algebra.text(use.args[0]);
+    if (what.size() > kLongest) what = "its argument";
+    told.push_back(fmt::format("{}: {} is {}, where the curve {}; {} of that is not stated",
+                               use.curve->name, what, figure(x), at_end ? "ends" : "begins",
+                               at_end ? "more" : "less"));
+  });
+  return told;
 }
 
 std::string told(const ModelData& model, const DecisionFault& fault) {

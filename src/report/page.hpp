@@ -63,6 +63,10 @@ std::string told(const Differences& differences);
 /// the plan, recomputed.
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan);
 
+/// A sentence (without its full stop) for every use of a curve that stands at an end of it at the
+/// plan, where the decisions' limits would let it go on.
+std::vector<std::string> curve_ends(const ModelData& model, const Plan& plan);
+
 /// "Only joy is looked at, as if cost were not there."; empty without later goals.
 std::string first_goal_only(const std::string& first, const std::vector<std::string>& later);
 

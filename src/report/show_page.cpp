@@ -263,9 +263,11 @@ class ShowPage {
     if (m_.curves.empty()) return;
     page_.heading("Curves");
     std::vector<std::vector<std::string>> rows;
+    const std::vector<Rational> numbers = m_.number_values();
     for (const auto& c : m_.curves) {
       std::vector<std::string> ends;
-      for (const CurvePiece& p : c->pieces) {
+      const std::vector<CurvePiece> pieces = CurvesNow::made(*c, numbers);
+      for (const CurvePiece& p : pieces) {
         if (p.from == p.to) continue;
         if (ends.size() == 6) {
           ends.push_back("...");
@@ -274,7 +276,7 @@ class ShowPage {
         ends.push_back(fmt::format("{}({}) = {}{}", c->name, figure(p.from), figure(p.value),
                                    p.owns_from ? "" : " from just above"));
       }
-      const CurvePiece& last = c->pieces.back();
+      const CurvePiece& last = pieces.back();
       ends.push_back(
           last.to.is_finite()
               ? fmt::format("{}({}) = {}", c->name, figure(last.to), figure(last.at(last.to)))
@@ -283,7 +285,7 @@ class ShowPage {
       const std::string stated =
           named == std::string::npos ? "" : c->stated.substr(named + c->name.size() + 1);
       const std::string values = fmt::format("{}", fmt::join(ends, ", "));
-      const bool by_points = stated.starts_with("through");
+      const bool by_points = stated.starts_with("through") && !c->made;
       rows.push_back({c->name, stated.empty() ? values
                                : by_points    ? stated
                                               : stated + "; " + values});

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <map>
 #include <set>
 
 #include <fmt/format.h>
@@ -6,6 +7,7 @@
 #include "base/at.hpp"
 #include "base/text.hpp"
 #include "kiteknot/study.hpp"
+#include "model/curve_uses.hpp"
 #include "model/model_data.hpp"
 #include "model/tours/tour_rule.hpp"
 
@@ -138,18 +140,36 @@ class Reader {
   }
 
   void look_at_curves() {
+    const std::vector<Rational> numbers = m_.number_values();
     for (const auto& c : m_.curves) {
+      const std::vector<CurvePiece> pieces = CurvesNow::made(*c, numbers);
       const auto same = [&](const CurvePiece& p) {
-        return p.from == p.to || p.slope == c->pieces.back().slope;
+        return p.from == p.to || p.slope == pieces.back().slope;
       };
       bool jumps = false;
-      for (std::size_t k = 0; k + 1 < c->pieces.size(); ++k)
-        jumps = jumps || c->pieces[k].at(c->pieces[k].to) != c->pieces[k + 1].value;
-      if (!jumps && c->pieces.size() > 1 && std::all_of(c->pieces.begin(), c->pieces.end(), same) &&
-          c->pieces.front().from != c->pieces.front().to)
+      for (std::size_t k = 0; k + 1 < pieces.size(); ++k)
+        jumps = jumps || pieces[k].at(pieces[k].to) != pieces[k + 1].value;
+      if (!jumps && pieces.size() > 1 && std::all_of(pieces.begin(), pieces.end(), same) &&
+          pieces.front().from != pieces.front().to)
         say(fmt::format("the pieces of {} neither rise nor fall against each other: one would do",
                         c->name));
     }
+    // Curves that hold back what the decisions' own limits would allow.
+    CurvesNow curves;
+    std::map<std::string, std::pair<Rational, Rational>> held;  // by curve: its end, the reach
+    each_curve_use(m_, [&](const Derived& use) {
+      const Rational& to = curves.pieces(*use.curve, numbers).back().to;
+      const Rational most = reach_of(m_, use.args[0]).second;
+      if (!to.is_finite() || most <= to) return;
+      const auto it = held.emplace(use.curve->name, std::pair(to, most)).first;
+      it->second.second = std::max(it->second.second, most);
+    });
+    for (const auto& [name, ends] : held)
+      say(
+          fmt::format("{} is stated to {} and used of what could be {}: its end is a limit like a "
+                      "rule",
+                      name, figure(ends.first),
+                      ends.second.is_finite() ? "up to " + figure(ends.second) : "without end"));
   }
 
   void look_at_columns() {

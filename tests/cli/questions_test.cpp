@@ -115,7 +115,7 @@ TEST_CASE("why not, with its cost, its break-even and its clash", "[cli][questio
   CHECK(has(never.out, "the condition asked"));
   const Ran wrong = run("explain " + programme + " --why 'run[\"wind gardn\"] = 1'");
   CHECK(wrong.code == 3);
-  CHECK(has(wrong.err, "the condition:1:1:"));
+  CHECK(has(wrong.err, "the condition:1:5:"));
   CHECK(has(run("explain " + programme + " --why 'run[\"tea tent\"] = '").err, "the condition:1:"));
   CHECK(run("explain " + programme + " --why ' '").code == 3);
   CHECK(run("explain " + programme + " --why 'run[\"tea tent\"]' --keep crew").code == 2);

@@ -172,3 +172,47 @@ TEST_CASE("wide and long tables of the same random figures are the same",
     for (const Row row : b) REQUIRE(a.row(row.keys()).number("v") == row.number("v"));
   }
 }
+
+TEST_CASE("before and after start from a row that a column refers to", "[knot]") {
+  const std::string text = R"(table days key day ordered rows
+ day
+ mon
+ tue
+ wed
+table jobs key job, start in days rows
+ job, start
+ tent, mon
+ rope, tue
+decide busy[d in days] binary
+minimize n: total(busy[d] over d in days)
+rule next[j in jobs where not last(j.start)]: busy[after(j.start)] >= 1
+)";
+  const Result r = solve(parsed(text).value());
+  REQUIRE(r.has_plan());
+  CHECK(r[r.model().decision("busy[tue]")] == Rational(1));
+  CHECK(r[r.model().decision("busy[wed]")] == Rational(1));
+  CHECK(r[r.model().decision("busy[mon]")] == Rational(0));
+  // The last day has none after it, and a column that refers to nothing leads nowhere.
+  std::string unguarded = text, plain = text;
+  unguarded.replace(unguarded.find("tent, mon"), 9, "tent, wed");
+  unguarded.erase(unguarded.find(" where not last(j.start)"), 24);
+  CHECK(complaints(unguarded).find("nothing comes after wed") != std::string::npos);
+  plain.replace(plain.find("after(j.start)"), 14, "after(j.job)");
+  CHECK_FALSE(complaints(plain).empty());
+}
+
+TEST_CASE("an unknown key is told at its own place, with the nearest one", "[knot][errors]") {
+  const std::string tables =
+      "table a key k rows\n k, v\n salt, 3\n soup, 4\n"
+      "table b key k in a, day rows\n k, day, w\n salt, mon, 1\n soup, tue, 2\n";
+  CHECK(
+      complaints(tables + "decide x integer 0 .. a[\"sout\"].v\nminimize g: x\n")
+          .find("m.knot:10:25: there is no a[sout]: table a has no such row; nearest is 'soup'") !=
+      std::string::npos);
+  const std::string two = tables + "decide x[r in b] binary\nminimize g: total(x[r] over r in b)\n";
+  CHECK(complaints(two + "rule r: x[\"salt\", \"mom\"] = 1\n").find("m.knot:12:19: ") !=
+        std::string::npos);
+  // Both are there, and not together: the whole is meant.
+  CHECK(complaints(two + "rule r: x[\"salt\", \"tue\"] = 1\n").find("m.knot:12:9: ") !=
+        std::string::npos);
+}

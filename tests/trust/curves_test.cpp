@@ -1,4 +1,6 @@
 // Curves at their ends: jumps there, and arguments that are kept inside, wherever a curve stands.
+#include <algorithm>
+
 #include "base/random.hpp"
 #include "support/knot.hpp"
 
@@ -64,10 +66,12 @@ TEST_CASE("random curves with jumps anywhere, in any part, agree with trying all
     auto x = random.between(-3, 1);
     const auto points = random.between(2, 5);
     std::vector<Curve::Point> list;
-    for (std::int64_t k = 0; k < points || list.front().x == list.back().x; ++k) {
+    for (std::int64_t k = 0; k < points || list.front().x.constant() == list.back().x.constant();
+         ++k) {
       if (k > 0 && random.chance(0.7)) x += random.between(1, 3);
       list.push_back({x, random.between(-9, 9)});
-      curve += (k > 0 ? ", (" : "(") + std::to_string(x) + ", " + list.back().y.text() + ")";
+      curve +=
+          (k > 0 ? ", (" : "(") + std::to_string(x) + ", " + list.back().y.constant().text() + ")";
     }
     const Curve c = Curve::through(list);
     const auto low = random.between(-4, 0), high = low + random.between(0, 8);
@@ -93,4 +97,82 @@ TEST_CASE("random curves with jumps anywhere, in any part, agree with trying all
     REQUIRE(r.outcome == (best ? Outcome::optimal : Outcome::infeasible));
     if (best) REQUIRE(r.goal() == *best);
   }
+}
+
+TEST_CASE("numbers in curves move them, wherever they stand", "[curve][numbers]") {
+  const std::string text = R"(model "Hire"
+number setup = 20
+number block = 6
+table days key day rows
+ day, need
+ sat, 12
+ sun, 9
+curve hire tiers: setup once, 9 each for first block, 7 each for next 2 * block
+curve bulk all units: 4 below block, 3 from block
+curve glow through (0, 0), (block, 30), (3 * block, 42)
+number pair = hire(2)
+decide lamps[d in days] integer 0 .. 40
+maximize joy: total(4 * glow(lamps[d]) - hire(lamps[d]) - bulk(lamps[d]) over d in days) - pair
+rule enough[d in days]: lamps[d] >= d.need
+)";
+  const Model m = model_of(text);
+  CHECK(m.scenarios().empty());
+  // Swept (warm) and set (cold) are the model with that figure written in.
+  for (const bool which : {false, true}) {
+    const std::string name = which ? "block" : "setup";
+    const Variation v = sweep(m, {name, which ? 4 : 0, which ? 9 : 50, 6, false});
+    REQUIRE(v.variants.size() == 6);
+    for (const Variant& one : v.variants) {
+      std::string written = text;
+      const std::string was = which ? "block = 6" : "setup = 20";
+      written.replace(written.find(was), was.size(), name + " = " + one.at.text());
+      const Result fresh = solve(model_of(written));
+      Model set = m;
+      set.set(name, one.at);
+      CAPTURE(name, one.at.text());
+      REQUIRE(fresh.outcome == Outcome::optimal);
+      CHECK(*one.goal == *fresh.report->goal);
+      CHECK(*solve(set).report->goal == *fresh.report->goal);
+      CHECK(*check(set, Plan(set, fresh.plan->values())).goal == *fresh.report->goal);
+    }
+  }
+  Model wrong = m;
+  wrong.set("block", -1);
+  CHECK_THROWS_WITH(solve(wrong), Catch::Contains("as its numbers stand"));
+  CHECK(refusal("model \"m\"\nnumber a = 5\nnumber b = 5\ncurve c all units: 4 below a, 3 from b\n"
+                "decide x integer 0 .. 9\nminimize goal: c(x)\n")
+            .find("these two figures differ") != std::string::npos);
+  // In C++ a model states it first.
+  Model own{"Own"};
+  const Number rate = own.number("rate", 3);
+  const Curve c = Curve::tiers({{Expression(rate), 4}, {2}});
+  CHECK_THROWS_WITH(c.at(2), Catch::Contains("a model states it before"));
+  const Curve stated = own.curve("c", c);
+  CHECK(stated.at(5) == Rational(14));
+  const Decisions x = own.integer("x", {}, between(0, 9));
+  CHECK_THROWS_WITH(Curve::tiers({{Expression(x)}}), Catch::Contains("a decision stands in one"));
+  Model other{"Other"};
+  CHECK_THROWS_AS(other.curve("c", c), UsageError);
+}
+
+TEST_CASE("a curve's end that holds back the plan is told", "[curve][page]") {
+  const Model m = model_of(R"(model "Ends"
+curve glow through (2, 4), (6, 30)
+decide lamps integer 0 .. 40
+decide few integer 2 .. 40
+maximize joy: glow(lamps) - glow(few)
+)");
+  const Result r = solve(m);
+  CHECK(*r.report->goal == Rational(26));
+  const std::string page = answer_page(r);
+  INFO(page);
+  CHECK(page.find("glow: lamps is 6, where the curve ends; more of that is not stated.") !=
+        std::string::npos);
+  CHECK(page.find("where the curve begins") == std::string::npos);  // few stops there by itself
+  const auto remarks = worth_a_look(m);
+  CHECK(std::any_of(remarks.begin(), remarks.end(), [](const Remark& remark) {
+    return remark.text ==
+           "glow is stated to 6 and used of what could be up to 40: its end is a "
+           "limit like a rule";
+  }));
 }

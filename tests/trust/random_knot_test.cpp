@@ -14,6 +14,9 @@ struct Point {
   std::vector<Rational> decisions, numbers;
   mutable bool outside = false;  // of a curve
 };
+struct Corner {  // of a curve
+  Rational x, y;
+};
 using Value = std::function<Rational(const Point&)>;
 using Truth = std::function<bool(const Point&)>;
 struct Figure {
@@ -48,7 +51,7 @@ class Draw {
     }
     points_ = {{-2, random_.between(-3, 3)}};
     for (int k = 0; k < 3; ++k) {
-      const Curve::Point& last = points_.back();
+      const Corner& last = points_.back();
       const auto step = random_.chance(0.25) ? 0 : random_.between(1, 3);
       points_.push_back({last.x + Rational(step), random_.between(-4, 4)});
     }
@@ -170,9 +173,9 @@ class Draw {
     }
   }
   // The least y over one x; straight lines between.
-  static Rational at(const std::vector<Curve::Point>& points, const Rational& x, const Point& p) {
+  static Rational at(const std::vector<Corner>& points, const Rational& x, const Point& p) {
     std::optional<Rational> least;
-    for (const Curve::Point& q : points)
+    for (const Corner& q : points)
       if (q.x == x && (!least || q.y < *least)) least = q.y;
     if (least) return *least;
     for (std::size_t k = 0; k + 1 < points.size(); ++k)
@@ -231,7 +234,7 @@ class Draw {
 
   Random random_;
   Drawn d_;
-  std::vector<Curve::Point> points_;
+  std::vector<Corner> points_;
 };
 
 struct Worth {

@@ -376,7 +376,7 @@ class Binder final : public NameSource {
   }
 
   void bind_curve(const Statement& st) {
-    const Curve made = make_curve(st, *this, notes_, model_.data().tag);
+    const Curve made = make_curve(st, *this, notes_, model_.data());
     curves_[st.heading.name] = Internals::of(model_.curve(st.heading.name, made, st.stated));
   }
 

@@ -2,14 +2,15 @@
 
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
+#include "model/number_node.hpp"
 
 namespace kiteknot::formats::knot {
 namespace {
 
 class CurveMaker {
  public:
-  CurveMaker(const Statement& st, NameSource& names, Diagnostics& notes, Tag model)
-      : st_(st), names_(names), resolver_(names, notes), evaluator_(std::move(model)) {
+  CurveMaker(const Statement& st, NameSource& names, Diagnostics& notes, const ModelData& model)
+      : st_(st), names_(names), model_(model), resolver_(names, notes), evaluator_(model.tag) {
     evaluator_.set_rows({});
   }
 
@@ -28,11 +29,20 @@ class CurveMaker {
   }
 
  private:
-  Rational figure(const NodePtr& node) {
-    const MeaningPtr m = resolver_.data_expression(*node, "a curve");
-    if (m->has_numbers)
-      fail(node->at, "a curve is made of figures; a number may be set again later");
-    return evaluator_.figure(*m);
+  // Of figures and numbers.
+  Expression figure(const NodePtr& node) {
+    return evaluator_.expression(*resolver_.data_expression(*node, "a curve"));
+  }
+
+  // Whether two of them are the same whatever the numbers are: as they are stated, and as they
+  // would be after changes that have nothing to do with each other.
+  bool same(const Expression& a, const Expression& b) const {
+    std::vector<Rational> numbers = model_.number_values();
+    const bool as_stated = evaluate(a, numbers) == evaluate(b, numbers);
+    constexpr long long kStep = 7919;  // a prime
+    for (std::size_t k = 0; k < numbers.size(); ++k)
+      numbers[k] += Rational(static_cast<long long>(k + 1) * kStep) / Rational(3);
+    return as_stated && evaluate(a, numbers) == evaluate(b, numbers);
   }
 
   Curve tiers() {
@@ -41,14 +51,14 @@ class CurveMaker {
       tiers.push_back({figure(st_.rates[k]), {}});
       if (k < st_.widths.size()) tiers.back().width = figure(st_.widths[k]);
     }
-    return Curve::tiers(std::move(tiers), st_.once ? figure(st_.once) : Rational(0));
+    return Curve::tiers(std::move(tiers), st_.once ? figure(st_.once) : Expression(0));
   }
 
   Curve all_units() {
     std::vector<Curve::Step> steps = {{figure(st_.rates[0]), 0}};
     for (std::size_t k = 1; k < st_.rates.size(); ++k)
       steps.push_back({figure(st_.rates[k]), figure(st_.widths[k - 1])});
-    if (figure(st_.once) != steps[1].from)
+    if (!same(figure(st_.once), steps[1].from))
       fail(st_.once->at, "the first rate ends where the second begins; these two figures differ");
     return Curve::all_units(std::move(steps));
   }
@@ -77,14 +87,16 @@ class CurveMaker {
 
   const Statement& st_;
   NameSource& names_;
+  const ModelData& model_;
   Resolver resolver_;
   Evaluator evaluator_;
 };
 
 }  // namespace
 
-Curve make_curve(const Statement& st, NameSource& names, Diagnostics& notes, Tag model) {
-  return CurveMaker(st, names, notes, std::move(model)).run();
+Curve make_curve(const Statement& st, NameSource& names, Diagnostics& notes,
+                 const ModelData& model) {
+  return CurveMaker(st, names, notes, model).run();
 }
 
 }  // namespace kiteknot::formats::knot

@@ -7,6 +7,7 @@
 namespace kiteknot::formats::knot {
 
 /// The curve that a statement states; throws Failure or UsageError where it is none.
-Curve make_curve(const Statement& st, NameSource& names, Diagnostics& notes, Tag model);
+Curve make_curve(const Statement& st, NameSource& names, Diagnostics& notes,
+                 const ModelData& model);
 
 }  // namespace kiteknot::formats::knot

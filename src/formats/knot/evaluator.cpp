@@ -21,8 +21,23 @@ Index Evaluator::named_row(const CellPath& path) const {
   std::vector<std::string_view> keys;
   for (const Key& k : path.keys) keys.push_back(text(k));
   const Index row = path.start->find(keys);
-  if (row < 0) throw Failure{path.at, messages::no_member(path.start->name, keys, *path.start)};
+  if (row < 0)
+    throw Failure{unknown_key(path.keys, *path.start, path.at),
+                  messages::no_member(path.start->name, keys, *path.start)};
   return row;
+}
+
+// Where the first key stands that no row of the table has.
+Position Evaluator::unknown_key(std::span<const Key> keys, const TableData& table,
+                                Position otherwise) const {
+  for (std::size_t k = 0; k < keys.size() && k < table.key.size(); ++k) {
+    const std::string_view wanted = text(keys[k]);
+    bool known = false;
+    for (Index row = 0; row < table.num_rows() && !known; ++row)
+      known = table.cell(row, table.key[k]) == wanted;
+    if (!known) return keys[k].at;
+  }
+  return otherwise;
 }
 
 Index Evaluator::row_at(const CellPath& path) const {
@@ -84,7 +99,8 @@ Index Evaluator::member(const Meaning& m, const IndexSet& index) {
     const TableData& table = index.tables[t].data();
     const Index row = row_of(part, table);
     if (row < 0) {
-      throw Failure{m.at, messages::no_member(m.text, keys_of(m, index), index)};
+      throw Failure{unknown_key(part.keys, table, m.at),
+                    messages::no_member(m.text, keys_of(m, index), index)};
     }
     rows[t] = Row(&table, row);
   }

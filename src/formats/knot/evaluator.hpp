@@ -21,6 +21,8 @@ class Evaluator {
 
  private:
   [[nodiscard]] Index row_at(const CellPath& path) const;
+  [[nodiscard]] Position unknown_key(std::span<const Key> keys, const TableData& table,
+                                     Position otherwise) const;
   [[nodiscard]] Index named_row(const CellPath& path) const;
   [[nodiscard]] Rational cell(const Meaning& m) const;
   [[nodiscard]] std::string_view text(const Key& key) const;

@@ -182,8 +182,16 @@ std::string no_member(const std::string& name, const std::vector<std::string>& k
 
 std::string no_member(const std::string& name, std::span<const std::string_view> keys,
                       const TableData& table) {
-  return fmt::format("there is no {}[{}]: table {} has no such row", name, fmt::join(keys, ", "),
-                     table.name);
+  std::string nearest;  // to the first key that no row has
+  for (std::size_t k = 0; k < keys.size() && k < table.key.size() && nearest.empty(); ++k) {
+    std::vector<std::string> known;
+    for (Index row = 0; row < table.num_rows(); ++row)
+      known.emplace_back(table.cell(row, table.key[k]));
+    if (std::find(known.begin(), known.end(), keys[k]) == known.end())
+      nearest = nearest_hint(std::string(keys[k]), known);
+  }
+  return fmt::format("there is no {}[{}]: table {} has no such row{}", name, fmt::join(keys, ", "),
+                     table.name, nearest);
 }
 
 std::string stated_before(std::string_view what, const std::string& name, int line) {

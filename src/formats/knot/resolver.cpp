@@ -144,11 +144,14 @@ MeaningPtr Resolver::member(const Node& node) {
 
 bool Resolver::is_row(const Node& node) const {
   const Node* at = &node;
-  while (at->kind == NodeKind::beside) at = at->args[0].get();
+  bool beside = false;  // before(j.start), a row through a column that refers to one
+  for (; at->kind == NodeKind::beside || (beside && at->kind == NodeKind::cell);
+       at = at->args[0].get())
+    beside = true;
   return at->kind == NodeKind::name && slot_of(at->text) >= 0;
 }
 
-// A row name, or before(...) and after(...) one.
+// A row name, before(...) and after(...) one, or the row that a column of one refers to.
 CellPath Resolver::row(const Node& node) {
   if (node.kind == NodeKind::beside) {
     CellPath p = row(*node.args[0]);
@@ -158,6 +161,13 @@ CellPath Resolver::row(const Node& node) {
            fmt::format("table {} is not ordered; say 'ordered' behind its key", p.table->name));
     p.steps.push_back(&step);
     p.at = node.at;
+    return p;
+  }
+  if (node.kind == NodeKind::cell) {
+    CellPath p = row(*node.args[0]);
+    names_.need_column(*p.table, node.text);
+    names_.note_use(*p.table, node.text);
+    refer(p, node);
     return p;
   }
   CellPath p;
@@ -245,6 +255,17 @@ Key Resolver::key(const Node& node) {
   return k;
 }
 
+// On to the row that its column refers to.
+void Resolver::refer(CellPath& p, const Node& cell) {
+  const Index column = p.table->column(cell.text);
+  if (column < 0) fail(cell.at, messages::no_column(cell.text, *p.table));
+  const auto next = p.table->tables.find(column);
+  if (next == p.table->tables.end()) fail(cell.at, messages::no_reference(cell.text, *p.table));
+  p.steps.push_back(&p.table->references.at(column));
+  p.table = next->second.get();
+  p.at = cell.at;
+}
+
 CellPath Resolver::path(const Node& node) {
   std::vector<const Node*> cells;
   const Node* at = &node;
@@ -258,11 +279,7 @@ CellPath Resolver::path(const Node& node) {
     names_.note_use(*p.table, cell.text);
     const Index column = p.table->column(cell.text);
     if (k > 0) {
-      const auto next = column < 0 ? p.table->tables.end() : p.table->tables.find(column);
-      if (column < 0) fail(cell.at, messages::no_column(cell.text, *p.table));
-      if (next == p.table->tables.end()) fail(cell.at, messages::no_reference(cell.text, *p.table));
-      p.steps.push_back(&p.table->references.at(column));
-      p.table = next->second.get();
+      refer(p, cell);
       continue;
     }
     const auto computed = p.table->computed.find(cell.text);

@@ -72,6 +72,7 @@ class Resolver {
   [[nodiscard]] bool is_row(const Node& node) const;
   CellPath row(const Node& node);
   CellPath path(const Node& node);
+  static void refer(CellPath& path, const Node& cell);
   Key key(const Node& node);
   void use_as_figure(CellPath& path, Position at);
   std::vector<MemberPart> parts(const Node& node, const std::string& name,
