@@ -168,12 +168,14 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command->add_option("--history", a->history, "note the run in this history (SQLite)");
   const auto plan = command->add_option("--plan", a->plan,
                                         "write the plan here: CSV, a folder of CSV files (NAME/), "
-                                        ".json, or an SQLite database (.db)");
-  command->add_flag("--plan-grids", a->form.grids, "in a folder: families with two keys as grids")
+                                        ".json, a workbook (.xlsx), or an SQLite database (.db)");
+  command
+      ->add_flag("--plan-grids", a->form.grids,
+                 "in a folder or workbook: families with two keys as grids")
       ->needs(plan);
   command
       ->add_flag("--plan-data", a->form.with_data,
-                 "in a folder or a database: with the data columns of what the keys name")
+                 "in a folder, workbook or database: with the data columns of what the keys name")
       ->needs(plan);
   command
       ->add_option("--start", a->start,

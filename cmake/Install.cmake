@@ -13,4 +13,4 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfig.cmake
 file(RELATIVE_PATH kiteknot_prefix_from_pc ${CMAKE_INSTALL_FULL_LIBDIR}/pkgconfig ${CMAKE_INSTALL_PREFIX})
 configure_file(cmake/kiteknot.pc.in ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc @ONLY)
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
-install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/kiteknot/demo)
+install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/kiteknot/demo COMPONENT tool)

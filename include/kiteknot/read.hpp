@@ -47,15 +47,17 @@ Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std:
                                                                       const Model& model);
 /// How a plan is written.
 struct PlanForm {
-  bool grids = false;      ///< in a folder: families with two keys as grids
-  bool with_data = false;  ///< in a folder or a database: with the columns of the keyed rows
+  bool grids = false;  ///< in a folder or workbook: families with two keys as grids
+  /// In a folder, a workbook or a database: with the columns of the keyed rows.
+  bool with_data = false;
 };
 /// Throws UsageError where the form does not go with what the name stands for.
 void need_fitting(const PlanForm& form, const std::string& path);
 /// Writes every decision that is not 0, with a column for each key. The ending says how: a name
 /// that ends with / (or a folder that is there) gets a CSV file for each family, .db or .sqlite
-/// a table for each (plan_NAME; other tables stay), .json a list of objects, all others CSV. Throws
-/// UsageError where the form does not go with that, and OutputError.
+/// a table for each (plan_NAME; other tables stay), .xlsx a sheet for each (which is not read
+/// back), .json a list of objects, all others CSV. Throws UsageError where the form does not go
+/// with that, and OutputError.
 void write_plan(const std::string& path, const Model& model, const Plan& plan,
                 const PlanForm& form = {});
 

@@ -5,14 +5,11 @@
 #include <limits>
 #include <numeric>
 
-#include <gmpxx.h>
-
 #include "base/big_rational.hpp"
+#include "base/wide.hpp"
 #include "kiteknot/errors.hpp"
 
 namespace kiteknot {
-
-__extension__ typedef __int128 Wide;
 
 struct Rational::Big {
   mpq_class value;
@@ -30,17 +27,9 @@ bool fits(Wide v) {
   return v >= -Wide(kMost) && v <= Wide(kMost);
 }
 
-mpz_class to_mpz(Wide v) {
-  const bool negative = v < 0;
-  if (negative) v = -v;
-  mpz_class high(static_cast<unsigned long>(v >> 64));
-  high <<= 64;
-  high += static_cast<unsigned long>(v & ~0UL);
-  return negative ? mpz_class(-high) : high;
-}
-
 bool fits(const mpz_class& z) {
-  return mpz_fits_slong_p(z.get_mpz_t()) && z != std::numeric_limits<long>::min();
+  constexpr std::size_t kBits = 63;
+  return mpz_sizeinbase(z.get_mpz_t(), 2) <= kBits;
 }
 
 }  // namespace
@@ -73,8 +62,8 @@ Rational Rational::from_big(Big&& value) {
   value.value.canonicalize();
   Rational r;
   if (fits(value.value.get_num()) && fits(value.value.get_den())) {
-    r.num_ = value.value.get_num().get_si();
-    r.den_ = value.value.get_den().get_si();
+    r.num_ = small_whole(value.value.get_num());
+    r.den_ = small_whole(value.value.get_den());
   } else {
     r.big_ = new Big(std::move(value));
     r.den_ = kBig;
@@ -85,7 +74,7 @@ Rational Rational::from_big(Big&& value) {
 Rational::Big Rational::to_big() const {
   if (!is_finite()) throw UsageError("an infinite limit was calculated with");
   if (den_ == kBig) return *big_;
-  return Big{mpq_class(mpz_class(static_cast<long>(num_)), mpz_class(static_cast<long>(den_)))};
+  return Big{mpq_class(big_whole(num_), big_whole(den_))};
 }
 
 Rational::Rational(long long value) : num_(value), den_(1) {

@@ -1,4 +1,5 @@
-// Plans written: one table as CSV or JSON, or a table for each family in a folder or a database.
+// Plans written: one table as CSV or JSON, or a table for each family in a folder, a workbook or a
+// database.
 
 #include <filesystem>
 
@@ -9,6 +10,7 @@
 #include "formats/database.hpp"
 #include "formats/files.hpp"
 #include "formats/plan_tables.hpp"
+#include "formats/workbook.hpp"
 #include "kiteknot/read.hpp"
 
 namespace kiteknot {
@@ -50,12 +52,12 @@ std::vector<std::pair<std::string, PlanTable>> by_family(const ModelData& m, con
 }
 
 struct Target {
-  bool folder, database, json;
+  bool folder, database, workbook, json;
 };
 Target target_of(const std::string& path) {
   const std::string ending = fs::path(path).extension().string();
   const bool folder = path.ends_with('/') || fs::is_directory(path);
-  return {folder, !folder && (ending == ".db" || ending == ".sqlite"),
+  return {folder, !folder && (ending == ".db" || ending == ".sqlite"), !folder && ending == ".xlsx",
           !folder && ending == ".json"};
 }
 
@@ -63,10 +65,14 @@ Target target_of(const std::string& path) {
 
 void need_fitting(const PlanForm& form, const std::string& path) {
   const Target target = target_of(path);
-  if (form.grids && !target.folder)
-    throw UsageError("grids go into a folder, each into a file of its own; end the name with /");
-  if (form.with_data && !target.folder && !target.database)
-    throw UsageError("data columns go into a folder (end its name with /) or a database (.db)");
+  if (form.grids && !target.folder && !target.workbook)
+    throw UsageError(
+        "grids go into a folder (end its name with /) or a workbook (.xlsx), each into a file or "
+        "sheet of its own");
+  if (form.with_data && !target.folder && !target.database && !target.workbook)
+    throw UsageError(
+        "data columns go into a folder (end its name with /), a workbook (.xlsx) or a database "
+        "(.db)");
 }
 
 void write_plan(const std::string& path, const Model& model, const Plan& plan,
@@ -79,6 +85,7 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan,
     for (const auto& [name, table] : by_family(m, plan, form, false)) out.write(name, table);
     return out.finish();
   }
+  if (target.workbook) return formats::write_workbook(path, by_family(m, plan, form, form.grids));
   if (!target.folder) {
     const PlanTable table = formats::one_table(m, plan);
     formats::write_file(path, target.json ? json_of(table) : formats::csv_of(table));

@@ -29,10 +29,10 @@ void Lines::move_to_end(Place& place) {
   const std::size_t start = index_.size();
   index_.resize(start + at(room));
   value_.resize(start + at(room));
-  std::copy_n(index_.begin() + place.start, place.size,
-              index_.begin() + static_cast<Offset>(start));
-  std::copy_n(value_.begin() + place.start, place.size,
-              value_.begin() + static_cast<Offset>(start));
+  const auto from = static_cast<std::ptrdiff_t>(place.start),
+             to = static_cast<std::ptrdiff_t>(start);
+  std::copy_n(index_.begin() + from, place.size, index_.begin() + to);
+  std::copy_n(value_.begin() + from, place.size, value_.begin() + to);
   place.start = static_cast<Offset>(start);
   place.room = room;
 }
@@ -45,8 +45,9 @@ void Lines::pack() {
   value.reserve(static_cast<std::size_t>(used_) * 3);
   for (Place& p : place_) {
     const auto start = static_cast<Offset>(index.size());
-    index.insert(index.end(), index_.begin() + p.start, index_.begin() + p.start + p.size);
-    value.insert(value.end(), value_.begin() + p.start, value_.begin() + p.start + p.size);
+    const auto from = static_cast<std::ptrdiff_t>(p.start);
+    index.insert(index.end(), index_.begin() + from, index_.begin() + from + p.size);
+    value.insert(value.end(), value_.begin() + from, value_.begin() + from + p.size);
     const Index room = p.size + p.size / 2 + 2;
     index.resize(static_cast<std::size_t>(start) + at(room));
     value.resize(static_cast<std::size_t>(start) + at(room));
@@ -66,8 +67,9 @@ void Lines::build(std::span<const Offset> start, std::span<const Index> index,
   for (std::size_t i = 0; i < lines; ++i) {
     const auto size = static_cast<Index>(start[i + 1] - start[i]);
     place_[i] = {next, size, size + room};
-    std::copy_n(index.begin() + start[i], size, index_.begin() + next);
-    std::copy_n(value.begin() + start[i], size, value_.begin() + next);
+    const auto from = static_cast<std::ptrdiff_t>(start[i]), to = static_cast<std::ptrdiff_t>(next);
+    std::copy_n(index.begin() + from, size, index_.begin() + to);
+    std::copy_n(value.begin() + from, size, value_.begin() + to);
     next += size + room;
   }
   used_ = static_cast<Offset>(index.size());

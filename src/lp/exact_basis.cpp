@@ -146,6 +146,7 @@ ScaledVector reduced_costs(const Program& program, const std::vector<Rational>& 
   for (mpz_class& v : d.numerator) v *= cost_by;
   d.denominator = common;
   mpz_class part;
+  constexpr double kWord = sizeof(long) > 4 ? 0x1p53 : 0x1p31;  // figures that a long can hold
   for (std::size_t r = 0; r < rows.size(); ++r) {
     if (w.numerator[r] == 0) continue;
     const mpz_class multiplier = w.numerator[r] * by * scale[r];
@@ -153,7 +154,7 @@ ScaledVector reduced_costs(const Program& program, const std::vector<Rational>& 
     for (std::size_t e = 0; e < index.size(); ++e) {
       const double value = program.rows().value(rows[r])[e];
       mpz_class& to = d.numerator[at(index[e])];
-      if (program.row_exact(rows[r]) && std::abs(value) < 0x1p53 && value == std::trunc(value)) {
+      if (program.row_exact(rows[r]) && std::abs(value) < kWord && value == std::trunc(value)) {
         const auto whole = static_cast<long>(value);
         if (whole >= 0)
           mpz_submul_ui(to.get_mpz_t(), multiplier.get_mpz_t(), static_cast<unsigned long>(whole));

@@ -270,9 +270,9 @@ std::optional<ScaledVector> ExactSystem::lift(const std::vector<mpz_class>& b, b
       if (mantissa == 0.0 || place < 0) {
         d[j] = 0;
       } else if (place <= 62) {
-        d[j] = static_cast<long>(std::llround(std::ldexp(mantissa, static_cast<int>(place))));
+        d[j] = std::round(std::ldexp(mantissa, static_cast<int>(place)));
       } else {
-        d[j] = static_cast<long>(std::ldexp(mantissa, 62));
+        d[j] = std::ldexp(mantissa, 62);  // whole: 53 bits of it count
         d[j] <<= static_cast<unsigned long>(place - 62);
       }
     }

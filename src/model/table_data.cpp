@@ -55,7 +55,8 @@ Index TableData::find(std::span<const std::string_view> keys) const {
   if (slots_.empty() || keys.size() != key.size()) return -1;
   std::uint64_t hash = kHashStart;
   for (const std::string_view k : keys) hash = mix(hash, k);
-  for (std::size_t slot = hash % slots_.size();; slot = (slot + 1) % slots_.size()) {
+  for (std::size_t slot = static_cast<std::size_t>(hash % slots_.size());;
+       slot = (slot + 1) % slots_.size()) {
     const Index row = slots_[slot];
     if (row < 0) return -1;
     bool same = true;
@@ -309,7 +310,7 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
       if (keys.back().empty())
         notes.error(at_cell(r, c, fmt::format("an empty key in column {}", columns[at(c)])));
     }
-    std::size_t slot = hash_of(r) % size;
+    std::size_t slot = static_cast<std::size_t>(hash_of(r) % size);
     for (; slots_[slot] >= 0; slot = (slot + 1) % size) {
       const Index other = slots_[slot];
       if (std::equal(keys.begin(), keys.end(), key.begin(),

@@ -15,7 +15,7 @@ using report::Tone;
 class ExplanationPage {
  public:
   ExplanationPage(const Model& model, const Explanation& e, const PageOptions& options)
-      : m_(model.data()), e_(e), page_(options), algebra_(m_) {}
+      : model_(model), m_(model.data()), e_(e), page_(options), algebra_(m_) {}
 
   std::string run() {
     if (e_.outcome == Outcome::unbounded) {
@@ -138,11 +138,22 @@ class ExplanationPage {
       return;
     }
     std::vector<std::vector<std::string>> rows;
+    std::optional<PlanReport> there;  // of the plan that misses them
+    if (l.plan) there = check(model_, *l.plan);
     for (const Loosening::Miss& miss : l.misses) {
       const Condition& c = m_.rules[static_cast<std::size_t>(miss.row.family)]
                                ->conditions[static_cast<std::size_t>(miss.row.member)];
       std::string how =
           c.kind == Condition::Kind::compare ? "be missed by " + figure(miss.by) : "not hold";
+      // "be missed by 2: 3 where exactly 1 must be, 2 too much"
+      if (there && c.kind == Condition::Kind::compare)
+        for (const RuleValue& v : there->rules)
+          if (v.family == miss.row.family && v.member == miss.row.member && !v.met) {
+            std::string stands = report::standing(v);
+            if (const std::size_t colon = stands.find(": "); colon != std::string::npos)
+              stands.replace(colon, 2, ", ");
+            how += ": " + stands;
+          }
       if (miss.weight != Rational(1)) how += fmt::format(", at {} each", figure(miss.weight));
       rows.push_back({"let " + m_.rule_name(miss.row.family, miss.row.member), how});
     }
@@ -181,6 +192,7 @@ class ExplanationPage {
                           fmt::join(missing, " or "), rows.size() == 1 ? "it" : "one of them"));
   }
 
+  const Model& model_;
   const ModelData& m_;
   const Explanation& e_;
   report::Page page_;

@@ -8,6 +8,7 @@
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
 #include "model/model_data.hpp"
+#include "report/data_cells.hpp"
 #include "report/page.hpp"
 
 namespace kiteknot {
@@ -23,8 +24,21 @@ std::string name_of(const ModelData& m, const FirmFigure& f) {
       return fmt::format("the most in {}", m.rule_name(f.row.family, f.row.member));
     case FirmFigure::Kind::least:
       return fmt::format("the least in {}", m.rule_name(f.row.family, f.row.member));
+    case FirmFigure::Kind::multiplier:
+      return fmt::format("times {} in {}", m.decision_name(f.decision),
+                         m.rule_name(f.row.family, f.row.member));
   }
   return {};
+}
+
+// The cell that people can check, where the figure is one as it stands.
+std::string cell_of(const ModelData& m, const FirmFigure& f) {
+  if (f.kind == FirmFigure::Kind::coefficient) {
+    const Family& family = m.family_of(f.decision);
+    return report::cell_behind(m, m.goals[0].name, family.index, f.decision - family.first, f.now);
+  }
+  const RuleFamily& rule = *m.rules[static_cast<std::size_t>(f.row.family)];
+  return report::cell_behind(m, "rule " + rule.name, rule.index, f.row.member, f.now);
 }
 
 class FirmnessPage {
@@ -82,7 +96,10 @@ class FirmnessPage {
                        std::all_of(m_.rules.begin(), m_.rules.end(), [](const auto& r) {
                          return std::all_of(r->conditions.begin(), r->conditions.end(), is_linear);
                        });
-    if (!plain) page_.say("Figures inside curves, products and conditions were not moved.");
+    if (!plain)
+      page_.say(
+          "Figures inside curves, products and other conditions than \"this implies a limit\" were "
+          "not moved.");
     page_.say(f_.not_reached == 0
                   ? fmt::format("{}, all ends proven.", counted(solves(), "solve"))
                   : fmt::format("{}; of {} an end was not settled within the budget.",
@@ -94,10 +111,19 @@ class FirmnessPage {
   [[nodiscard]] std::size_t solves() const { return static_cast<std::size_t>(f_.solves); }
 
   void table(std::size_t from, std::size_t to) {
-    std::vector<std::vector<std::string>> rows = {{"figure", "now", "stays best"}};
-    for (std::size_t k = from; k < to; ++k)
-      rows.push_back(
-          {name_of(m_, f_.figures[k]), figure(f_.figures[k].now), stretch(f_.figures[k])});
+    std::vector<std::vector<std::string>> rows = {{"figure", "now", "stays best", "which is"}};
+    for (std::size_t k = from; k < to; ++k) {
+      const FirmFigure& f = f_.figures[k];
+      std::string what = cell_of(m_, f), role = name_of(m_, f);
+      if (what.empty() && f.kind == FirmFigure::Kind::multiplier) {
+        what = m_.rule_name(f.row.family, f.row.member);
+        role = "times " + m_.decision_name(f.decision);
+      }
+      if (what.empty()) std::swap(what, role);
+      rows.push_back({what, figure(f.now), stretch(f), role});
+    }
+    if (std::all_of(rows.begin() + 1, rows.end(), [](const auto& row) { return row[3].empty(); }))
+      for (auto& row : rows) row.pop_back();
     page_.headed_table(rows, {1});
   }
 
@@ -127,16 +153,17 @@ std::string firmness_page(const Firmness& firmness, const PageOptions& options) 
 }
 
 std::string firmness_csv(const Firmness& firmness) {
-  static constexpr const char* kKinds[] = {"goal coefficient", "least", "most"};
+  static constexpr const char* kKinds[] = {"goal coefficient", "least", "most", "multiplier"};
   const auto end = [](const std::optional<Rational>& v) {
     return v ? fmt::format("{}", v->to_double()) : std::string();
   };
-  std::string text = "figure,kind,now,low,high,settled\n";
+  std::string text = "figure,kind,now,low,high,settled,cell\n";
   for (const FirmFigure& f : firmness.figures)
-    text += fmt::format("{},{},{},{},{},{}\n",
+    text += fmt::format("{},{},{},{},{},{},{}\n",
                         formats::csv_cell(name_of(firmness.best.model().data(), f)),
                         kKinds[static_cast<int>(f.kind)], f.now.to_double(), end(f.low),
-                        end(f.high), f.low_reached && f.high_reached ? "yes" : "no");
+                        end(f.high), f.low_reached && f.high_reached ? "yes" : "no",
+                        formats::csv_cell(cell_of(firmness.best.model().data(), f)));
   return text;
 }
 

@@ -51,7 +51,8 @@ TEST_CASE("the steps of a sweep, every row left out, and firm figures", "[cli][q
   CHECK(run("vary " + programme + " --firm --without-each").code == 2);
   const fs::path csv = scratch() / "firm.csv";
   CHECK(run("vary " + programme + " --firm --csv '" + csv.string() + "'").code == 0);
-  CHECK(has(slurp(csv), "figure,kind,now,low,high,settled\nthe most in crew,most,35,35,36,yes\n"));
+  CHECK(has(slurp(csv),
+            "figure,kind,now,low,high,settled,cell\nthe most in crew,most,35,35,36,yes,\n"));
   // Options that may be said again leave the file alone.
   const Ran only = run("vary --only 'at most one each' " + in_demo("judges.knot"));
   CHECK(only.code == 0);

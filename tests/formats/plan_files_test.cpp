@@ -1,10 +1,12 @@
 // Plans in and out: one table, a folder, grids, JSON, a database; what was written is read back.
 
+#include <cstdlib>
 #include <filesystem>
 
 #include <catch2/catch.hpp>
 
 #include "base/random.hpp"
+#include "formats/workbook.hpp"
 #include "kiteknot/kiteknot.hpp"
 #include "model/model_data.hpp"
 #include "support/folder.hpp"
@@ -165,4 +167,44 @@ TEST_CASE("what is there is not written over by mistake", "[formats][plans]") {
   CHECK_THROWS_AS(write_plan(text, m, plan), OutputError);
   CHECK(folder.text("notes.db") == "not a database, but notes of someone");
   CHECK(complaint(folder.file("other.db", ""), m) != "none");
+}
+
+TEST_CASE("a plan becomes a workbook with a sheet for each family", "[plan][workbook]") {
+  const test::Folder folder("workbook");
+  const Model m = roster();
+  Plan plan(m);
+  plan.set(m.decision("staff[\"early, first\", Sun]"), 3);
+  plan.set(m.decision("first[\"the \"\"late\"\" one\"]"), Rational::ratio(1, 3));
+  plan.set(m.decision("prize[gold]"), 1);
+  const std::string book = folder.at("book.xlsx");
+  write_plan(book, m, plan, {.with_data = true});
+  REQUIRE(folder.text("book.xlsx").starts_with("PK"));
+  const auto part = [&](const std::string& name) {
+    REQUIRE(std::system(
+                ("unzip -p '" + book + "' " + name + " > '" + folder.at("part") + "'").c_str()) ==
+            0);
+    return folder.text("part");
+  };
+  const std::string names = part("xl/workbook.xml");
+  for (const char* sheet : {"staff", "first", "prize", "trade", "both", "single decisions"})
+    CHECK(names.find(std::string("<sheet name=\"") + sheet + "\"") != std::string::npos);
+  // Keys are texts, values and data figures.
+  CHECK(part("xl/worksheets/sheet1.xml").find("<c r=\"C2\"><v>3</v></c>") != std::string::npos);
+  CHECK(part("xl/worksheets/sheet1.xml").find("<v>6</v>") != std::string::npos);
+  CHECK(part("xl/sharedStrings.xml").find("<t>early, first</t>") != std::string::npos);
+  CHECK(part("xl/worksheets/sheet2.xml").find("<v>0.333333333333333") != std::string::npos);
+  CHECK(complaint(book, m).find("is packed, as workbooks are") != std::string::npos);
+  write_plan(folder.at("grids.xlsx"), m, plan, {.grids = true});
+  CHECK(folder.text("grids.xlsx").starts_with("PK"));
+  CHECK_THROWS_AS(write_plan("/nowhere/book.xlsx", m, plan), OutputError);
+}
+
+TEST_CASE("names of sheets are such as workbooks take", "[workbook]") {
+  CHECK(formats::sheet_name("staff", {}) == "staff");
+  CHECK(formats::sheet_name("a/b:c", {}) == "a b c");
+  const std::string lengthy = "a family of decisions with a lengthy name";
+  const std::string first = formats::sheet_name(lengthy, {});
+  CHECK(first == lengthy.substr(0, 31));
+  CHECK(formats::sheet_name(lengthy, {first}) == lengthy.substr(0, 29) + " 2");
+  CHECK(formats::sheet_name("Staff", {"staff"}) == "Staff 2");
 }

@@ -20,7 +20,7 @@ if(pkg_config)
   run(sh -c "c++ -std=c++20 ${FLAGS} ${SOURCE_DIR}/guest.cpp $(pkg-config --cflags --libs kiteknot) -o ${WORK_DIR}/guest_by_pc")
   run(${WORK_DIR}/guest_by_pc)
 endif()
-foreach(file share/man/man1/kiteknot.1 share/bash-completion/completions/kiteknot
+foreach(file share/man/man1/kiteknot.1.gz share/bash-completion/completions/kiteknot
         share/zsh/site-functions/_kiteknot share/fish/vendor_completions.d/kiteknot.fish)
   if(NOT EXISTS ${WORK_DIR}/prefix/${file})
     message(FATAL_ERROR "${file} was not installed")

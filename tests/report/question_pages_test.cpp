@@ -225,3 +225,21 @@ TEST_CASE("figures are whole programs with the points in them", "[report][questi
   CHECK(has(trade, "red \\\"ones\\\""));  // quoted for the program
   CHECK(has(trade, "there are no other dots"));
 }
+
+TEST_CASE("the cheapest way out tells which way a rule is missed, and what it would come to",
+          "[report][questions]") {
+  Model m{"Tight"};
+  const Decisions x = m.integer("x", {}, between(0, 9)), y = m.integer("y", {}, between(0, 9));
+  m.rule("many", Expression(x) + y >= 12);
+  m.rule("few", Expression(x) + y <= 10);
+  m.rule("same", Expression(x) - y == 0);
+  m.minimize("cost", Expression(x) + y);
+  LooseningOptions keep;
+  keep.keep = {"many", "same"};
+  const std::string up = explanation_page(m, explain(m, keep));
+  INFO(up);
+  CHECK(has(up, "let few   be missed by 2: 12 of at most 10, 2 too much"));
+  keep.keep = {"few", "same"};
+  CHECK(has(explanation_page(m, explain(m, keep)),
+            "let many   be missed by 2: 10, at least 12, 2 too little"));
+}

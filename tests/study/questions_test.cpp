@@ -61,6 +61,7 @@ struct Small {
     for (std::size_t k = 0; k < v.size(); ++k) sum += c[k] * v[k];
     return sum;
   }
+  // `without`: this row does not count; rows.size(): the condition.
   bool meets(const Values& v, int without) const {
     for (std::size_t r = 0; r < rows.size(); ++r) {
       const int sum = dot(rows[r].c, v);
@@ -68,7 +69,7 @@ struct Small {
           (rows[r].at_most ? sum > rows[r].limit : sum < rows[r].limit))
         return false;
     }
-    return !with_logic || v[0] == 0 || v[2] >= 1;
+    return !with_logic || without == static_cast<int>(rows.size()) || v[0] == 0 || v[2] >= 1;
   }
   // Larger is better, whatever the sense.
   [[nodiscard]] int value(const Values& v) const { return (maximize ? 1 : -1) * dot(worth, v); }
@@ -144,7 +145,7 @@ TEST_CASE("what a condition costs, and its break-even, by enumeration", "[why]")
 
 TEST_CASE("the figures over which a plan stays best, by enumeration", "[firm]") {
   Random random(62);
-  int ends = 0, limits = 0;
+  int ends = 0, limits = 0, conditional = 0;
   for (int round = 0; round < 700; ++round) {
     CAPTURE(round);
     const Small s(random);
@@ -176,12 +177,19 @@ TEST_CASE("the figures over which a plan stays best, by enumeration", "[firm]") 
       } else {
         ++limits;
         const auto r = static_cast<std::size_t>(one.row.family);
-        const bool most = one.kind == FirmFigure::Kind::most;
-        (most ? low : high) = Rational(Small::dot(s.rows[r].c, p));
+        const bool most = one.kind == FirmFigure::Kind::most, logic = r == s.rows.size();
+        // "b0 implies n2 >= 1" counts for plans with b0 only.
+        const auto sum = [&](const Small::Values& q) {
+          return logic ? q[2] : Small::dot(s.rows[r].c, q);
+        };
+        conditional += logic ? 1 : 0;
+        CHECK((one.decision >= 0) == logic);
+        if (!logic || p[0] == 1) (most ? low : high) = Rational(sum(p));
         for (int code = 0; code < 36; ++code) {
           const Small::Values q = {code % 2, code / 2 % 2, code / 4 % 3, code / 12};
           if (!s.meets(q, static_cast<int>(r)) || s.value(q) <= s.value(p)) continue;
-          const Rational at = Small::dot(s.rows[r].c, q);
+          if (logic && q[0] == 0) continue;
+          const Rational at = sum(q);
           auto& end = most ? high : low;
           if (!end || (most ? at < *end : at > *end)) end = at;
         }
@@ -193,6 +201,75 @@ TEST_CASE("the figures over which a plan stays best, by enumeration", "[firm]") 
   }
   CHECK(ends > 2000);
   CHECK(limits > 500);
+  CHECK(conditional > 100);
+}
+
+TEST_CASE("capacities that multiply a decision, by enumeration", "[firm]") {
+  Random random(65);
+  int lows = 0, highs = 0, none = 0;
+  for (int round = 0; round < 300; ++round) {
+    CAPTURE(round);
+    const auto draw = [&](int a, int b) { return static_cast<int>(random.between(a, b)); };
+    const int caps[2] = {draw(2, 6), draw(2, 6)};
+    int worth[6], rents[2] = {draw(1, 12), draw(1, 12)};
+    for (int& w : worth) w = draw(-2, 7);
+    const int all = draw(3, 9);
+    const bool turned = draw(0, 1) == 1;
+    Model m{"Depots"};
+    std::vector<Decision> open, ship;
+    for (int k = 0; k < 2; ++k) open.push_back(m.binary(fmt::format("open{}", k)).only());
+    for (int k = 0; k < 4; ++k)
+      ship.push_back(m.integer(fmt::format("ship{}", k), {}, between(0, 3)).only());
+    Expression goal;
+    for (int k = 0; k < 4; ++k) goal += worth[k] * Expression(ship[static_cast<std::size_t>(k)]);
+    for (int k = 0; k < 2; ++k) goal += -rents[k] * Expression(open[static_cast<std::size_t>(k)]);
+    m.maximize("gain", goal);
+    m.rule("all", Expression(ship[0]) + ship[1] + ship[2] + ship[3] <= all);
+    for (std::size_t k = 0; k < 2; ++k) {
+      const Expression sum = Expression(ship[2 * k]) + ship[2 * k + 1];
+      const Expression cap = caps[k] * Expression(open[k]);
+      m.rule(fmt::format("cap{}", k), turned ? cap >= sum : sum <= cap);
+    }
+    const Firmness f = firmness(m);
+    REQUIRE(f.not_reached == 0);
+    const auto value = [&](std::size_t d) {
+      return static_cast<int>((*f.best.plan)[static_cast<std::int32_t>(d)].to_double());
+    };
+    const int p[6] = {value(2), value(3), value(4), value(5), value(0), value(1)};
+    const auto gain = [&](const int(&q)[6]) {
+      int sum = -rents[0] * q[4] - rents[1] * q[5];
+      for (int k = 0; k < 4; ++k) sum += worth[k] * q[k];
+      return sum;
+    };
+    int seen = 0;
+    for (const FirmFigure& one : f.figures) {
+      if (one.kind != FirmFigure::Kind::multiplier) continue;
+      ++seen;
+      const auto k = static_cast<std::size_t>(one.row.family - 1);
+      CHECK(one.now == Rational(caps[k]));
+      std::optional<Rational> low, high;
+      if (p[4 + k] == 1) low = Rational(p[2 * k] + p[2 * k + 1]);
+      for (int code = 0; code < 256 * 4; ++code) {
+        const int q[6] = {code % 4,      code / 4 % 4,   code / 16 % 4,
+                          code / 64 % 4, code / 256 % 2, code / 512};
+        const std::size_t other = 1 - k;
+        if (q[0] + q[1] + q[2] + q[3] > all || q[4 + k] == 0 || gain(q) <= gain(p)) continue;
+        if (q[2 * other] + q[2 * other + 1] > caps[other] * q[4 + other]) continue;
+        const Rational at = q[2 * k] + q[2 * k + 1];
+        if (!high || at < *high) high = at;
+      }
+      const auto text = [](const std::optional<Rational>& v) { return v ? v->text() : "none"; };
+      CHECK(text(one.low) == text(low));
+      CHECK(text(one.high) == text(high));
+      lows += low ? 1 : 0;
+      highs += high ? 1 : 0;
+      none += low || high ? 0 : 1;
+    }
+    CHECK(seen == 2);
+  }
+  CHECK(lows > 50);
+  CHECK(highs > 50);
+  CHECK(none > 5);
 }
 
 TEST_CASE("a budget of solves is kept, and told", "[firm]") {

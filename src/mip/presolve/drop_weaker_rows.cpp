@@ -39,18 +39,19 @@ bool merge(Draft& draft, Index a, Index b) {
   return true;
 }
 
-std::size_t hash_of(const Draft::Row& row) {
-  std::size_t h = row.entries.size();
+std::uint64_t hash_of(const Draft::Row& row) {
+  std::uint64_t h = row.entries.size();
   for (const Entry& e : row.entries) {
-    const auto shape = static_cast<std::size_t>(
+    const auto shape = static_cast<std::uint64_t>(
         std::llround(1e6 * std::clamp(e.value / row.entries.front().value, -1e9, 1e9)));
-    h = (h ^ (static_cast<std::size_t>(e.index) * 0x9E3779B97F4A7C15U + shape)) * 0x100000001B3U;
+    h = (h ^ (static_cast<std::uint64_t>(e.index) * 0x9E3779B97F4A7C15U + shape)) * 0x100000001B3U;
   }
   return h;
 }
 
 void merge_proportional(Draft& draft, const Means& means) {
-  std::unordered_map<std::size_t, std::vector<Index>> by_shape;  // looked up, never walked through
+  std::unordered_map<std::uint64_t, std::vector<Index>>
+      by_shape;  // looked up, never walked through
   for (Index i = 0; i < draft.num_rows(); ++i) {
     const Draft::Row& row = draft.row(i);
     if (row.gone || row.firm || row.entries.empty()) continue;

@@ -10,7 +10,7 @@ namespace {
 
 struct Shape {
   std::vector<Index> rows;
-  std::size_t hash = 0;
+  std::uint64_t hash = 0;
 };
 
 Shape shape_of(const Draft& draft, Index j) {
@@ -18,7 +18,7 @@ Shape shape_of(const Draft& draft, Index j) {
   std::sort(s.rows.begin(), s.rows.end());
   s.hash = std::hash<double>()(draft.column(j).cost) + s.rows.size();
   for (const Index i : s.rows)
-    s.hash = (s.hash ^ (static_cast<std::size_t>(i) * 0x9E3779B97F4A7C15U +
+    s.hash = (s.hash ^ (static_cast<std::uint64_t>(i) * 0x9E3779B97F4A7C15U +
                         std::hash<double>()(draft.entry(i, j)))) *
              0x100000001B3U;
   return s;
@@ -35,7 +35,8 @@ bool equal(const Draft& draft, Index j, Index k, const std::vector<Index>& rows)
 }  // namespace
 
 void join_equal_columns(Draft& draft, const Means& means) {
-  std::unordered_map<std::size_t, std::vector<Index>> by_shape;  // looked up, never walked through
+  std::unordered_map<std::uint64_t, std::vector<Index>>
+      by_shape;  // looked up, never walked through
   for (Index j = 0; j < draft.num_columns(); ++j) {
     if (means.spent()) return;
     const Draft::Column& c = draft.column(j);

@@ -15,17 +15,17 @@ RowPool::RowPool(const Problem& problem, const Relaxation& relaxation, std::int3
 }
 
 std::size_t RowPool::hash_of(const LinearRow& row, std::int64_t scope) {
-  std::size_t hash = std::hash<std::int64_t>{}(scope);
-  const auto mix = [&](std::size_t v) {
+  std::uint64_t hash = std::hash<std::int64_t>{}(scope);
+  const auto mix = [&](std::uint64_t v) {
     hash ^= v + 0x9e3779b97f4a7c15ULL + (hash << 6U) + (hash >> 2U);
   };
   for (const Entry& e : row.entries) {
-    mix(static_cast<std::size_t>(e.index));
+    mix(static_cast<std::uint64_t>(e.index));
     mix(std::hash<double>{}(e.value));
   }
   mix(std::hash<double>{}(row.lower));
   mix(std::hash<double>{}(row.upper));
-  return hash;
+  return static_cast<std::size_t>(hash);
 }
 
 bool RowPool::same(Index name, const LinearRow& row, std::int64_t scope) const {

@@ -3,13 +3,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/wide.hpp"
 #include "mip/problem/exact_sums.hpp"
 
 namespace kiteknot::mip {
 namespace {
 
 using Whole = std::int64_t;
-__extension__ using Wide = __int128;  // products of two of them
 
 /// `copies` of a column away from the end of its box that costs room least.
 struct Item {

@@ -1,0 +1,46 @@
+# Debian packages by CPack (scripts/package): the tool, and the library with its headers.
+set(package_components tool dev)
+set(package_names kiteknot libkiteknot-dev)
+set(package_files ${CMAKE_CURRENT_BINARY_DIR}/package)
+file(MAKE_DIRECTORY ${package_files})
+# Debian keeps the licence as copyright and the changes packed, for each package.
+add_custom_command(
+  OUTPUT ${package_files}/copyright ${package_files}/changelog.gz
+  COMMAND ${CMAKE_COMMAND} -E cat ${PROJECT_SOURCE_DIR}/cmake/debian/copyright > ${package_files}/copyright
+  COMMAND gzip -9nc ${PROJECT_SOURCE_DIR}/cmake/debian/changelog > ${package_files}/changelog.gz
+  DEPENDS ${PROJECT_SOURCE_DIR}/cmake/debian/copyright ${PROJECT_SOURCE_DIR}/cmake/debian/changelog
+  VERBATIM)
+add_custom_target(kiteknot_package_files ALL DEPENDS ${package_files}/copyright)
+foreach(component name IN ZIP_LISTS package_components package_names)
+  install(FILES ${package_files}/copyright ${package_files}/changelog.gz
+          DESTINATION ${CMAKE_INSTALL_DATADIR}/doc/${name} COMPONENT ${component})
+endforeach()
+
+set(CPACK_GENERATOR DEB)
+set(CPACK_PACKAGE_NAME kiteknot)
+set(CPACK_PACKAGE_VERSION ${PROJECT_VERSION})
+set(CPACK_PACKAGE_CONTACT "The Kite Knot developers <kiteknot@festival.example>")
+set(CPACK_PACKAGING_INSTALL_PREFIX /usr)
+set(CPACK_STRIP_FILES ON)
+set(CPACK_DEB_COMPONENT_INSTALL ON)
+set(CPACK_COMPONENTS_ALL tool dev)
+set(CPACK_DEBIAN_ENABLE_COMPONENT_DEPENDS OFF)
+set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
+set(CPACK_DEBIAN_TOOL_PACKAGE_NAME kiteknot)
+set(CPACK_DEBIAN_TOOL_PACKAGE_SECTION science)
+set(CPACK_DEBIAN_TOOL_PACKAGE_SHLIBDEPS ON)
+set(CPACK_DEBIAN_TOOL_PACKAGE_RECOMMENDS "gnuplot-nox, librsvg2-bin")
+set(CPACK_DEBIAN_DEV_PACKAGE_NAME libkiteknot-dev)
+set(CPACK_DEBIAN_DEV_PACKAGE_SECTION libdevel)
+set(CPACK_DEBIAN_DEV_PACKAGE_DEPENDS
+    "libfmt-dev, libgmp-dev, libsqlite3-dev, libxlsxwriter-dev, nlohmann-json3-dev")
+set(CPACK_COMPONENT_TOOL_DESCRIPTION
+"whole decisions, solved to proof and told in their own names
+ States models of selection, assignment, packing, cover, facilities and tours,
+ reads them back, solves them by branch and bound with exact proofs, compares
+ the answer with what people do by hand, and tells why nothing is feasible.")
+set(CPACK_COMPONENT_DEV_DESCRIPTION
+"whole decisions, solved to proof (C++ library)
+ The library behind the tool kiteknot: public headers, static libraries, and
+ files that let CMake and pkg-config find them.")
+include(CPack)

@@ -1,0 +1,17 @@
+#pragma once
+// Tables as a workbook with a sheet for each (xlsx, by libxlsxwriter).
+
+#include "formats/plan_tables.hpp"
+
+namespace kiteknot::formats {
+
+/// A name that a sheet can have: at most 31 letters, none of []:*?/\, and not one of `taken`
+/// (whatever their case).
+std::string sheet_name(const std::string& name, const std::vector<std::string>& taken);
+
+/// Keys stay texts; in the column "value" and those behind it figures are figures. Throws
+/// OutputError that names the file.
+void write_workbook(const std::string& path,
+                    const std::vector<std::pair<std::string, PlanTable>>& tables);
+
+}  // namespace kiteknot::formats
