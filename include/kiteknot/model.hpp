@@ -175,6 +175,8 @@ class Model {
   /// Lets go of limits of single decisions: its least value, its greatest, that it is whole. Not
   /// for decisions with listed values or nothing-or-something.
   void drop_limits(const Decision& decision, bool lower, bool upper, bool whole);
+  /// Both limits of a decision are this value from now on. Not for such decisions either.
+  void hold(const Decision& decision, const Rational& value);
   /// Forgets all goals; any plan will do.
   void forget_goals();
   /// Forgets all goals but this one, by its place in the order.

@@ -88,8 +88,14 @@ class GreedyRun {
       }
       if (first.empty()) first = why;
     }
-    return first.empty() && !answer.report->faults.empty() ? "a decision is outside its limits"
-                                                           : first;
+    if (first.empty() && !answer.report->faults.empty()) {
+      const DecisionFault& f = answer.report->faults[0];
+      return "stuck: " + (f.decision < 0
+                              ? f.what
+                              : fmt::format("{} is {} and {}", m_.decision_name(f.decision),
+                                            figure(f.value), f.what));
+    }
+    return first;
   }
 
   const Model& model_;

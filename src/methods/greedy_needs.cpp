@@ -235,7 +235,7 @@ Index GreedyNeeds::next(NeedOrder order) const {
 }
 
 std::vector<std::string> GreedyNeeds::in_the_way(const GreedyRow& row) {
-  std::set<Index> families;
+  std::set<std::string> names;
   for (const auto& t : row.rule.terms) {
     if (t.coefficient.sign() <= 0) continue;
     const std::size_t mark = rows_.mark();
@@ -244,11 +244,13 @@ std::vector<std::string> GreedyNeeds::in_the_way(const GreedyRow& row) {
       rows_.take_back(mark);
       continue;
     }
-    for (const Index r : steps_.blocked_by()) families.insert(rows_.row(r).family);
+    for (const Index r : steps_.blocked_by()) {
+      const GreedyRow& other = rows_.row(r);
+      names.insert(other.family == kOfCurve ? "the end of " + other.curve
+                                            : m_.rules[at(other.family)]->name);
+    }
   }
-  std::vector<std::string> names;
-  for (const Index f : families) names.push_back(m_.rules[at(f)]->name);
-  return names;
+  return {names.begin(), names.end()};
 }
 
 }  // namespace kiteknot::methods

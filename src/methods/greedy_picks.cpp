@@ -16,6 +16,7 @@ void GreedyPicks::find_scarce() {
   Rational most = 0;
   for (std::size_t k = 0; k < rows_.rows().size(); ++k) {
     const GreedyRow& row = rows_.rows()[k];
+    if (row.family == kOfCurve) continue;
     const Rational left = row.rule.high.is_finite() ? row.rule.high - row.activity : Rational(0);
     if (left.sign() <= 0) continue;
     Rational asked = 0;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "model/curve_uses.hpp"
 #include "model/evaluation.hpp"
 
 namespace kiteknot::methods {
@@ -162,6 +163,7 @@ GreedyRows::GreedyRows(const Model& model, const Interrupt& interrupt)
       see_rule(collector, static_cast<Index>(r), i);
     }
   }
+  see_curves(collector);
   for (Index d = 0; d < m_.num_decisions; ++d) {
     const Rational start = lower_[at(d)].is_finite()
                                ? (integer(d) ? lower_[at(d)].ceil() : lower_[at(d)])
@@ -221,6 +223,23 @@ void GreedyRows::see_rule(Collector& collector, Index family, Index member) {
     return;
   }
   for (LinearRule& row : *rows) add(family, member, std::move(row));
+}
+
+// Beyond a curve's ends nothing is stated: they are limits of whatever it is used of.
+void GreedyRows::see_curves(Collector& collector) {
+  CurvesNow curves;
+  each_curve_use(m_, [&](const Derived& use) {
+    if (!use.args[0].is_linear()) return;
+    const std::vector<CurvePiece>& pieces = curves.pieces(*use.curve, collector.numbers());
+    LinearForm form = collector.collect(use.args[0]);
+    LinearRule rule;
+    rule.terms = std::move(form.terms);
+    rule.moved = form.constant;
+    if (pieces.front().from.is_finite()) rule.low = pieces.front().from - form.constant;
+    if (pieces.back().to.is_finite()) rule.high = pieces.back().to - form.constant;
+    add(kOfCurve, 0, std::move(rule));
+    rows_.back().curve = use.curve->name;
+  });
 }
 
 void GreedyRows::add(Index family, Index member, LinearRule rule) {

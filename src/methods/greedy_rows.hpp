@@ -13,10 +13,14 @@
 
 namespace kiteknot::methods {
 
+/// In place of a rule family: the row keeps the argument of a curve within it.
+inline constexpr Index kOfCurve = -1;
+
 struct GreedyRow {
   Index family = 0, member = 0;  // of the model's rules
   LinearRule rule;
   Rational activity{};
+  std::string curve{};  // whose ends it keeps
 
   /// What it is short of.
   [[nodiscard]] Rational need() const {
@@ -65,6 +69,7 @@ class GreedyRows {
   void see_goal(Collector& collector);
   void see_rule(Collector& collector, Index family, Index member);
   void add(Index family, Index member, LinearRule rule);
+  void see_curves(Collector& collector);
   void set_limits(Collector& collector);
 
   const ModelData& m_;

@@ -350,6 +350,14 @@ void Model::drop_limits(const Decision& decision, bool lower, bool upper, bool w
   dropped.whole = dropped.whole || whole;
 }
 
+void Model::hold(const Decision& decision, const Rational& value) {
+  (void)name(decision);  // it is this model's
+  const Family& f = data_->family_of(decision.id);
+  if (!f.listed.empty() || f.or_zero)
+    throw UsageError("a decision with listed values, or with nothing or something, is not held");
+  change().held[decision.id] = value;
+}
+
 void Model::forget_goals() {
   ModelData& m = change();
   for (std::size_t k = 0; k < m.goals.size(); ++k) {

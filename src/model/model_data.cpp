@@ -73,6 +73,8 @@ Rational ModelData::lower(const Family& f, Index member,
     if (const auto it = dropped_limits.find(f.first + member);
         it != dropped_limits.end() && it->second.lower)
       return Rational::minus_infinity();
+  if (!held.empty())
+    if (const auto it = held.find(f.first + member); it != held.end()) return it->second;
   Rational low = bound_of(f.lower, f.lower_by_number, member, values);
   return f.or_zero && low.sign() > 0 ? Rational(0) : low;
 }
@@ -82,6 +84,8 @@ Rational ModelData::upper(const Family& f, Index member,
     if (const auto it = dropped_limits.find(f.first + member);
         it != dropped_limits.end() && it->second.upper)
       return Rational::infinity();
+  if (!held.empty())
+    if (const auto it = held.find(f.first + member); it != held.end()) return it->second;
   Rational high = bound_of(f.upper, f.upper_by_number, member, values);
   return f.or_zero && high.sign() < 0 ? Rational(0) : high;
 }

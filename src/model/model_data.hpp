@@ -126,6 +126,7 @@ struct ModelData {
   std::unordered_map<Index, Rational> set_numbers;
   std::set<Index> rules_off;
   std::map<Index, DroppedLimits> dropped_limits;  // by decision
+  std::unordered_map<Index, Rational> held;       // decisions with one value
   /// Whether a decision has to be whole.
   [[nodiscard]] bool whole(const Family& family, Index member) const;
   [[nodiscard]] bool whole(Index decision) const {

@@ -246,7 +246,7 @@ class AnswerPage {
         std::abs(r_.goals[0].value->to_double() - value) <= 1e-6 * std::max(1.0, std::abs(value));
     if (r_.relaxed.integral && same) {
       page_.say(fmt::format("Relaxed, the goal is {} too: the decisions came out whole by "
-                            "themselves, so little branching was needed.",
+                            "themselves.",
                             figure(value)),
                 2);
       return;

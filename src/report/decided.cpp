@@ -59,16 +59,15 @@ class Decided {
     const std::string count =
         number(chosen.size()) + " of " + number(static_cast<std::size_t>(f.index.count));
     if (of_a_tour(f)) return rows_.push_back({f.name, count, "the round trips below"});
-    if (formats::fits_a_grid(f) && chosen.size() > 1) {
+    if (formats::key_columns(f).size() > 1 && chosen.size() > 1) {
       const bool pairs = f.index.tables[0].data().unordered_pairs;
-      if (!pairs && grid(f)) return rows_.push_back({f.name, count, "as below"});
+      if (formats::fits_a_grid(f) && !pairs && grid(f))
+        return rows_.push_back({f.name, count, "as below"});
       if (by_first_key(f, chosen, count)) return;
     }
     Cells names;
     for (const Index i : chosen) {
-      const Cells keys = f.index.keys(i);
-      const std::string name = fmt::format("{}", fmt::join(keys, ", "));
-      names.push_back(told(keys.size() > 1 ? "(" + name + ")" : name, value(f, i), f.binary));
+      names.push_back(told(told_keys(f.index.keys(i)), value(f, i), f.binary));
     }
     std::string text = cut(std::move(names));
     if (const std::string zeros = zeros_of(f, chosen.size()); !zeros.empty())
@@ -160,7 +159,8 @@ class Decided {
     return all;
   }
 
-  // "Lantern Pier: Reed Meadow 12 and Mill Field 7", a row for each first key. False: too many.
+  // "Lantern Pier: Reed Meadow 12 and Mill Field 7", a row for each first key, "Mira: (Sat, late)"
+  // where there are three. False: too many.
   bool by_first_key(const Family& f, const std::vector<Index>& chosen, const std::string& count) {
     constexpr std::size_t kMostRows = 24;
     std::vector<std::pair<std::string, Cells>> groups;
@@ -169,7 +169,7 @@ class Decided {
       const auto at = std::find_if(groups.begin(), groups.end(),
                                    [&](const auto& g) { return g.first == keys[0]; });
       Cells& names = at == groups.end() ? groups.emplace_back(keys[0], Cells{}).second : at->second;
-      names.push_back(told(keys[1], value(f, i), f.binary));
+      names.push_back(told(told_keys({keys.begin() + 1, keys.end()}), value(f, i), f.binary));
       if (what_.rows <= 0 && groups.size() > kMostRows) return false;
     }
     const std::size_t most = std::max<std::size_t>(most_names(), 1);

@@ -86,6 +86,11 @@ void Page::table(std::vector<Cells> rows, const TableShape& shape) {
   writer_->table(rows, shape);
 }
 
+std::string told_keys(const std::vector<std::string>& keys) {
+  const std::string joined = fmt::format("{}", fmt::join(keys, std::string(",") + kTie));
+  return keys.size() > 1 ? "(" + joined + ")" : joined;
+}
+
 std::string standing(const RuleValue& v) {
   const std::string charge =
       v.soft && !v.met ? fmt::format(", which costs {}", figure(v.charge)) : "";

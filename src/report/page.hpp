@@ -39,6 +39,10 @@ std::size_t shown_width(const std::string& text);
 /// A blank at which no line is broken; pages turn it into a plain one.
 inline constexpr char kTie = '\x1f';
 
+/// Keys of one member as people name it where the family is clear: "Dune", "(Dune, poles)"; no line
+/// is broken inside.
+std::string told_keys(const std::vector<std::string>& keys);
+
 /// A length of the plane or the earth with as many digits as people measure: whole ones as they
 /// are, others to about a thousandth of a percent.
 std::string measured(const Rational& length);

@@ -22,12 +22,32 @@ std::string told(const Stretch& s) {
   return fmt::format("from {} to {}", figure(s.from), figure(s.to));
 }
 
+// Over which limits a price holds; of a rule with decisions on both sides, by how much its right
+// side may be changed.
+std::string as_long_as(const RuleValue& v, const Stretch& s) {
+  if (s.from == s.to)
+    return v.two_sided ? ", for the least change only" : ", at this very limit only";
+  if (!v.two_sided) return fmt::format(", as long as the limit is {}", told(s));
+  const double now = v.value.to_double();  // of the difference of both sides
+  const auto change = [&](double end) {
+    const double by = end - now;
+    return std::abs(by) <= kNothing
+               ? std::string("none")
+               : fmt::format("{} {}", figure(std::abs(by)), by > 0.0 ? "more" : "less");
+  };
+  if (std::isinf(s.from) && std::isinf(s.to)) return ", however many";
+  if (std::isinf(s.to)) return fmt::format(", from {} on", change(s.from));
+  if (std::isinf(s.from)) return fmt::format(", up to {}", change(s.to));
+  return fmt::format(", from {} to {}", change(s.from), change(s.to));
+}
+
 // Limits of decisions have prices too; with them all prices add up to the goal.
 void tell_own_limits(Page& page, const Result& r) {
   const ModelData& m = r.model().data();
   Rows rows;
   std::size_t all = 0;
   for (Index d = 0; d < m.num_decisions; ++d) {
+    if (m.held.contains(d)) continue;  // its value is not to move
     const double price = r.relaxed.reduced_costs[static_cast<std::size_t>(d)];
     if (std::abs(price) <= kNothing || (*r.plan)[d].is_zero() || ++all > kMostRows) continue;
     rows.push_back({m.decision_name(d),
@@ -51,10 +71,10 @@ void tell_prices(Page& page, const Result& r, std::size_t count, const std::stri
     if (std::abs(x.shadow_prices[k]) <= kNothing || ++all > kMostRows) continue;
     std::string line =
         fmt::format("one more changes {} by {}", r.goals[0].name, figure(x.shadow_prices[k]));
-    if (!x.limit_stretches.empty() && v.binding && !v.two_sided)
-      line += x.limit_stretches[k].from == x.limit_stretches[k].to
-                  ? std::string(", at this very limit only")
-                  : fmt::format(", as long as the limit is {}", told(x.limit_stretches[k]));
+    if (v.two_sided)
+      line = fmt::format("one more on its right side changes {} by {}", r.goals[0].name,
+                         figure(x.shadow_prices[k]));
+    if (!x.limit_stretches.empty() && v.binding) line += as_long_as(v, x.limit_stretches[k]);
     rows.push_back({r.model().data().rule_name(v.family, v.member), line});
   }
   if (!rows.empty()) {

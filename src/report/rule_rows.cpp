@@ -50,9 +50,8 @@ class RuleRows {
       } else if (rules.size() <= kFew) {
         (v.binding ? binding_ : others_).push_back({"", own, standing(v)});
       } else if (v.binding) {
-        const Cells keys = m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member);
-        const std::string joined = fmt::format("{}", fmt::join(keys, ", "));
-        at_limit.push_back(keys.size() > 1 ? "(" + joined + ")" : joined);
+        at_limit.push_back(
+            told_keys(m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member)));
       } else {
         least = std::min(least, v.slack);
         ++free;

@@ -14,19 +14,25 @@ std::optional<HeldPrices> held_prices(const Result& best, const SolveOptions& op
     return std::nullopt;
   Model model = best.model();
   const ModelData& stated = best.model().data();
-  Index held = 0;
+  Index held = 0, by_rule = 0;
   for (const auto& f : stated.families)
     for (Index i = 0; i < f->index.count; ++i) {
       if (!stated.whole(*f, i)) continue;
-      const Index d = f->first + i;
-      model.rule(fmt::format("held {}", ++held),
-                 Expression(Decision{stated.tag, d, f->binary}) == Expression((*best.plan)[d]));
+      const Decision d{stated.tag, f->first + i, f->binary};
+      ++held;
+      // By their limits: a column with one value never enters a basis, so that no price comes from
+      // what it costs.
+      if (f->listed.empty() && !f->or_zero)
+        model.hold(d, (*best.plan)[d.id]);
+      else
+        model.rule(fmt::format("held {}", ++by_rule),
+                   Expression(d) == Expression((*best.plan)[d.id]));
     }
   if (held == 0 || held == stated.num_decisions) return std::nullopt;
   HeldPrices prices{solve_relaxed(model, options), best.report->rules.size()};
   const Result& r = prices.relaxed;
   if (r.outcome != Outcome::optimal || !r.plan || r.relaxed.shadow_prices.empty() ||
-      r.relaxed.shadow_prices.size() != prices.rows + static_cast<std::size_t>(held))
+      r.relaxed.shadow_prices.size() != prices.rows + static_cast<std::size_t>(by_rule))
     return std::nullopt;
   const double value = best.goals[0].value->to_double(), here = r.goals[0].value->to_double();
   constexpr double kSame = 1e-9;

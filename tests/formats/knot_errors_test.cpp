@@ -69,6 +69,7 @@ TEST_CASE("each mistake is one line with its place and a hint", "[formats][knot]
       {"curve f from shows at size value crew", "no column 'size' in table shows"},
       {"curve f bent", "'tiers', 'all units', 'through' or 'from' was expected"},
       {"decide x real 0 .. 1\ncurve f tiers: x each", "a curve is computed from data"},
+      {"decide x integer 0 ..", "the greatest value of x is missing; inf stands for none"},
       {"decide x one of", "an expression was expected, not the end"},
       {"decide x integer 1 or 3 .. 5", "m.knot:6:18: only 0 can stand before 'or'"},
       {"minimize g yielding 2: run[\"a\"]", "'%' was expected, not ':'"},

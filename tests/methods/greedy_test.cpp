@@ -178,6 +178,27 @@ rule odd: x >= 1 implies y >= 3
   CHECK(greedy(odd).note == "stuck: odd is no plain sum, and no step looks at it");
 }
 
+TEST_CASE("the ends of curves are limits for greedy too", "[greedy][curve]") {
+  const Model m = test::model_of(R"(model "Leaflets"
+curve print tiers: 30 once, 3 each for first 50, 2 each for next 100
+decide leaflets integer 0 .. 300
+decide posters integer 0 .. 9
+maximize gain: 4 * leaflets - print(leaflets) + posters
+rule some: posters >= 2
+)");
+  const MethodAnswer a = greedy(m);
+  REQUIRE(a.report->feasible);
+  CHECK(*a.report->goal == Rational(4 * 150 - 380 + 9));
+  const MethodAnswer short_of = greedy(test::model_of(R"(model "Leaflets"
+curve print tiers: 3 each for first 50, 2 each for next 100
+decide leaflets integer 0 .. 300
+minimize cost: print(leaflets)
+rule some: leaflets >= 170
+)"));
+  CHECK(short_of.note ==
+        "stuck: some is short of 20, and what could give it is held by the end of print");
+}
+
 TEST_CASE("a depot is opened with the fields that make the most of its rent", "[greedy][page]") {
   const Model m = test::model_of(R"(model "One depot"
 table fields key field rows

@@ -83,6 +83,44 @@ TEST_CASE("a price holds within its stretch and changes beyond it", "[methods][s
   CHECK(ends > 50);
 }
 
+TEST_CASE("rules with decisions on both sides have stretches of their right side's change",
+          "[methods][sensitivity]") {
+  Random random(102);
+  int ends = 0;
+  for (int round = 0; round < 150; ++round) {
+    CAPTURE(round);
+    Model m{"Both sides"};
+    const auto x = m.real("x", {}, between(0, 9)), y = m.real("y", {}, between(0, 9)),
+               z = m.real("z", {}, between(0, random.between(2, 9)));
+    const Number more = m.number("more", 0);
+    const auto figure = [&] { return Rational::ratio(random.between(5, 60), 7); };
+    const bool at_least = random.chance(0.5);
+    const Expression left = figure() * Expression(x) + figure() * Expression(y),
+                     right = figure() * Expression(z) + Expression(more);
+    m.rule("both", at_least ? right >= left : left <= right);
+    m.rule("room", figure() * Expression(x) + figure() * Expression(z) <= 20);
+    m.maximize("gain", figure() * Expression(x) + figure() * Expression(y) -
+                           Rational::ratio(random.between(1, 20), 9) * Expression(z));
+    const Result r = solve(m);
+    REQUIRE(r.outcome == Outcome::optimal);
+    const RuleValue& v = r.report->rules[0];
+    REQUIRE(v.two_sided);
+    if (r.relaxed.degenerate || !v.binding) continue;
+    const double price = r.relaxed.shadow_prices[0], goal = r.goal().to_double();
+    const Stretch s = r.relaxed.limit_stretches[0];
+    // "right >= left" is read as it stands: its own right side is the one of x and y.
+    for (const double end : {s.from, s.to}) {
+      if (std::isinf(end)) continue;
+      const double inside = 0.9 * end;
+      ++ends;
+      CHECK(goal_after(m, more, at_least ? -inside : inside) ==
+            Approx(goal + price * inside).epsilon(1e-9));
+    }
+    CHECK(answer_page(r).find("one more on its right side changes gain by") != std::string::npos);
+  }
+  CHECK(ends > 100);
+}
+
 TEST_CASE("a plan stays while a coefficient is within its stretch and not beyond",
           "[methods][sensitivity]") {
   Random random(102);

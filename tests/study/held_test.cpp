@@ -50,6 +50,36 @@ Supply draw_supply(Random& random) {
   return s;
 }
 
+// What is fixed and real costs nothing has no price, however the relaxation's basis falls.
+TEST_CASE("nothing is worth anything where only whole decisions cost", "[held]") {
+  Random random(77);
+  for (int round = 0; round < 60; ++round) {
+    CAPTURE(round);
+    Model m{"Vans"};
+    Expression goal, all;
+    for (int p = 0; p < 3; ++p) {
+      const std::string name = std::to_string(p);
+      const Decision open = m.binary("open" + name).only();
+      const Decision runs = m.integer("runs" + name, {}, between(0, 4)).only();
+      const Decision sent = m.real("sent" + name, {}, between(0, 40)).only();
+      m.rule("load" + name, Expression(sent) <= Rational(random.between(5, 15)) * Expression(runs));
+      m.rule("space" + name,
+             Expression(sent) <= Rational(random.between(20, 40)) * Expression(open));
+      goal += Rational(random.between(20, 60)) * Expression(open) +
+              Rational(random.between(3, 9)) * Expression(runs);
+      all += sent;
+    }
+    m.rule("need", all == Rational(random.between(10, 30)));
+    m.minimize("cost", goal);
+    const Result best = solve(m);
+    if (best.outcome != Outcome::optimal) continue;
+    const auto held = held_prices(best);
+    REQUIRE(held);
+    for (const double price : held->relaxed.relaxed.shadow_prices) CHECK(price == 0.0);
+    CHECK(held_prices_page(*held).empty());
+  }
+}
+
 // The best with every place as it is in the plan.
 std::optional<double> with_places(const Supply& s, Model model, const Plan& plan) {
   for (std::size_t p = 0; p < s.open.size(); ++p)

@@ -190,6 +190,9 @@ class StatementParser final : ExpressionParser {
       s.low = parse_expression();
     }
     need_symbol("..");
+    if (peek().kind == TokenKind::end)
+      fail(peek().at,
+           fmt::format("the greatest value of {} is missing; inf stands for none", s.heading.name));
     s.high = parse_expression();
   }
 
