@@ -117,15 +117,20 @@ std::string Algebra::by_family(const std::vector<Expression::Term>& terms) const
     p.least = std::min(p.least, t.coefficient);
     p.most = std::max(p.most, t.coefficient);
   }
+  // "100 of ship", "251 of open with -1 each"
   std::vector<std::string> told;
-  for (const auto& [first, p] : parts)
-    told.push_back(
-        fmt::format("{} with {}",
-                    model_.names_are_columns
-                        ? counted(p.count, "column")
-                        : fmt::format("{} of {}", figure(Rational(static_cast<long long>(p.count))),
-                                      model_.family_of(first).name),
-                    range_of(p.least, p.most)));
+  for (const auto& [first, p] : parts) {
+    std::string part =
+        model_.names_are_columns
+            ? counted(p.count, "column")
+            : fmt::format("{} of {}", figure(Rational(static_cast<long long>(p.count))),
+                          model_.family_of(first).name);
+    if (p.least != p.most)
+      part += " with " + range_of(p.least, p.most);
+    else if (p.least != Rational(1))
+      part += fmt::format(" with {}{}", figure(p.least), p.count > 1 ? " each" : "");
+    told.push_back(std::move(part));
+  }
   return listed(told);
 }
 
