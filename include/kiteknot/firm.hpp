@@ -5,16 +5,16 @@
 
 namespace kiteknot {
 
-/// A goal coefficient, the limit of a rule row, or what a yes-or-no decision is multiplied by in
-/// one
-/// ("capacity * open"), and the values over which the best plan stays best while everything else
-/// stays as it is.
+/// A goal coefficient, the limit of a rule row, what a yes-or-no decision is multiplied by in one
+/// ("capacity * open"), or a figure of a curve in the goal, and the values over which the best plan
+/// stays best while everything else stays as it is.
 struct FirmFigure {
-  enum class Kind { coefficient, least, most, multiplier } kind = Kind::coefficient;
+  enum class Kind { coefficient, least, most, multiplier, curve } kind = Kind::coefficient;
   /// coefficient: of this decision in the first goal; multiplier: of this one in the row; least,
   /// most: the yes-or-no decision that the limit counts for ("open implies load >= 8"), or -1.
   std::int32_t decision = -1;
-  RuleRow row;  ///< least, most, multiplier: this rule row
+  RuleRow row;        ///< least, most, multiplier: this rule row
+  std::string curve;  ///< curve: which figure of which curve in the goal, "rate 2 of hire"
   Rational now;
   std::optional<Rational> low, high;                 ///< none: no end on that side, or not reached
   bool low_excluded = false, high_excluded = false;  ///< a better plan exists at the end itself

@@ -46,6 +46,13 @@ class CsvParser {
       }
       // Spreadsheets write columns that nobody named.
       while (row.size() > data_->columns.size() && row.back().length == 0) row.pop_back();
+      if (row.size() > 1 && data_->columns.size() == 1) {
+        complain(line, 0,
+                 fmt::format("{} where the first line, '{}', has 1: if that is a title, take the "
+                             "lines above the names of the columns away",
+                             counted(row.size(), "cell"), data_->columns[0]));
+        return data_;
+      }
       if (row.size() != data_->columns.size()) {
         complain(line, 0,
                  fmt::format("{} where the header has {}", counted(row.size(), "cell"),

@@ -94,8 +94,10 @@ Pieces line_pieces(const std::vector<Curve::Point>& stated, const Figure& figure
 
 // Its pieces at once where figures alone make it, else how they come from numbers.
 template <class Make>
-std::shared_ptr<CurveData> curve_of(const std::vector<const Expression*>& figures, Make make) {
+std::shared_ptr<CurveData> curve_of(CurveData::Shape shape,
+                                    const std::vector<const Expression*>& figures, Make make) {
   auto data = std::make_shared<CurveData>();
+  data->shape = shape;
   for (const Expression* e : figures) {
     if (e->has_decisions())
       throw UsageError("a curve is made of figures and numbers; a decision stands in one");
@@ -128,7 +130,7 @@ Curve Curve::tiers(std::vector<Tier> tiers, const Expression& once) {
     figures.push_back(&tiers[k].rate);
     if (tiers[k].width) figures.push_back(&*tiers[k].width);
   }
-  return Curve(curve_of(figures, [tiers, once](const Figure& figure_of) {
+  return Curve(curve_of(CurveData::Shape::tiers, figures, [tiers, once](const Figure& figure_of) {
     return tier_pieces(tiers, once, figure_of);
   }));
 }
@@ -137,16 +139,18 @@ Curve Curve::all_units(std::vector<Step> steps) {
   if (steps.empty()) throw UsageError("a curve for all units needs a rate at least");
   std::vector<const Expression*> figures;
   for (const Step& s : steps) figures.insert(figures.end(), {&s.rate, &s.from});
-  return Curve(curve_of(
-      figures, [steps](const Figure& figure_of) { return step_pieces(steps, figure_of); }));
+  return Curve(curve_of(CurveData::Shape::all_units, figures, [steps](const Figure& figure_of) {
+    return step_pieces(steps, figure_of);
+  }));
 }
 
 Curve Curve::through(std::vector<Point> points) {
   if (points.size() < 2) throw UsageError("a curve goes through two points at least");
   std::vector<const Expression*> figures;
   for (const Point& p : points) figures.insert(figures.end(), {&p.x, &p.y});
-  return Curve(curve_of(
-      figures, [points](const Figure& figure_of) { return line_pieces(points, figure_of); }));
+  return Curve(curve_of(CurveData::Shape::through, figures, [points](const Figure& figure_of) {
+    return line_pieces(points, figure_of);
+  }));
 }
 
 Curve Curve::named(std::string name) const {

@@ -20,6 +20,7 @@ struct CurvePiece {
 };
 
 struct CurveData {
+  enum class Shape { tiers, all_units, through } shape = Shape::tiers;
   std::string name, stated;
   // In order; each point of the range is owned by one at least. Of a curve with numbers in it they
   // are those of the numbers as stated; CurvesNow knows the present ones.

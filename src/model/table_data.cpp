@@ -308,7 +308,12 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
     for (const Index c : key) {
       keys.push_back(cell(r, c));
       if (keys.back().empty())
-        notes.error(at_cell(r, c, fmt::format("an empty key in column {}", columns[at(c)])));
+        notes.error(at_cell(r, c,
+                            fmt::format("an empty key in column {}{}", columns[at(c)],
+                                        r > 0 && !cell(r - 1, c).empty()
+                                            ? "; of cells that were merged only the first has the "
+                                              "text: fill it down"
+                                            : "")));
     }
     std::size_t slot = static_cast<std::size_t>(hash_of(r) % size);
     for (; slots_[slot] >= 0; slot = (slot + 1) % size) {

@@ -27,12 +27,15 @@ std::string name_of(const ModelData& m, const FirmFigure& f) {
     case FirmFigure::Kind::multiplier:
       return fmt::format("times {} in {}", m.decision_name(f.decision),
                          m.rule_name(f.row.family, f.row.member));
+    case FirmFigure::Kind::curve:
+      return f.curve;
   }
   return {};
 }
 
 // The cell that people can check, where the figure is one as it stands.
 std::string cell_of(const ModelData& m, const FirmFigure& f) {
+  if (f.kind == FirmFigure::Kind::curve) return {};
   if (f.kind == FirmFigure::Kind::coefficient) {
     const Family& family = m.family_of(f.decision);
     return report::cell_behind(m, m.goals[0].name, family.index, f.decision - family.first, f.now);
@@ -98,8 +101,8 @@ class FirmnessPage {
                        });
     if (!plain)
       page_.say(
-          "Figures inside curves, products and other conditions than \"this implies a limit\" were "
-          "not moved.");
+          "Widths of curves, curves in rules, and figures in products and in conditions other than "
+          "\"this implies a limit\" were not moved.");
     page_.say(f_.not_reached == 0
                   ? fmt::format("{}, all ends proven.", counted(solves(), "solve"))
                   : fmt::format("{}; of {} an end was not settled within the budget.",
@@ -153,7 +156,8 @@ std::string firmness_page(const Firmness& firmness, const PageOptions& options) 
 }
 
 std::string firmness_csv(const Firmness& firmness) {
-  static constexpr const char* kKinds[] = {"goal coefficient", "least", "most", "multiplier"};
+  static constexpr const char* kKinds[] = {"goal coefficient", "least", "most", "multiplier",
+                                           "curve"};
   const auto end = [](const std::optional<Rational>& v) {
     return v ? fmt::format("{}", v->to_double()) : std::string();
   };

@@ -3,9 +3,14 @@
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
+
 #include "base/tolerances.hpp"
+#include "model/curve_figures.hpp"
+#include "model/curve_uses.hpp"
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
+#include "model/number_node.hpp"
 #include "study/time_left.hpp"
 #include "study/variants.hpp"
 
@@ -34,6 +39,7 @@ class Firm {
     tolerance_ =
         whole ? Rational(0) : Rational(1e-7) * (Rational(1) + out_.best.goals[0].value->abs());
     coefficients();
+    curves();
     limits();
     std::stable_sort(
         out_.figures.begin(), out_.figures.end(),
@@ -101,17 +107,8 @@ class Firm {
     Model beyond = model_;
     if (m.whole(f, d - f.first)) {
       beyond.rule("beyond", direction > 0 ? x >= k + Rational(1) : x <= k - Rational(1));
-    } else {  // start from the plan that has most of it
-      Model farthest = model_;
-      farthest.forget_goals();
-      farthest.add_goal("farthest", direction > 0 ? Sense::maximize : Sense::minimize, x);
-      const auto most = ask(farthest);
-      if (!most || !proven(*most)) return {};
-      const Rational by = ((*most->plan)[d] - k) * Rational(direction);
-      if (by <= Rational(kStatedTolerance) * (Rational(1) + k.abs())) return {{}, true};
-      const Rational far_worth =
-          check(model_, Plan(model_, most->plan->values())).goal.value() * Rational(sign_);
-      return ratio(model_, d, direction, (worth(out_.best) - far_worth) / by);
+    } else {
+      return catch_up(x, direction);
     }
     const auto first = ask(beyond);
     if (!first) return {};
@@ -120,25 +117,82 @@ class Firm {
     const Rational by = ((*first->plan)[d] - k) * Rational(direction);
     const Rational t = (worth(out_.best) - worth(*first)) / by;
     if (f.binary) return {t, true};
-    return ratio(beyond, d, direction, t);
+    return ratio(beyond, x, direction, t);
+  }
+
+  // What an expression comes to at a plan.
+  [[nodiscard]] Rational value_at(const Expression& e, const Plan& plan) const {
+    return Evaluation(model_.data(), plan.values(), true).value(e);
+  }
+
+  // The same of an expression in place of a decision: it starts from the plan that has most of it.
+  End catch_up(const Expression& x, int direction) {
+    const Rational k = value_at(x, *out_.best.plan);
+    Model farthest = model_;
+    farthest.forget_goals();
+    farthest.add_goal("farthest", direction > 0 ? Sense::maximize : Sense::minimize, x);
+    const auto most = ask(farthest);
+    if (!most || !proven(*most)) return {};
+    const Rational by = (value_at(x, *most->plan) - k) * Rational(direction);
+    if (by <= Rational(kStatedTolerance) * (Rational(1) + k.abs())) return {{}, true};
+    const Rational far_worth =
+        check(model_, Plan(model_, most->plan->values())).goal.value() * Rational(sign_);
+    return ratio(model_, x, direction, (worth(out_.best) - far_worth) / by);
   }
 
   // Dinkelbach: the best plan at t has a smaller ratio, or t is the least one.
-  End ratio(const Model& among, Index d, int direction, Rational t) {
+  End ratio(const Model& among, const Expression& x, int direction, Rational t) {
     constexpr int kMostRounds = 40;
-    const Rational& k = value(d);
+    const Rational k = value_at(x, *out_.best.plan);
     for (int round = 0; round < kMostRounds; ++round) {
       Model at = among;
-      at.add_to_goal(0, Expression(Decision{model_.data().tag, d}) *
-                            Expression(t * Rational(direction * sign_)));
+      at.add_to_goal(0, x * Expression(t * Rational(direction * sign_)));
       const auto r = ask(at);
       if (!r || !proven(*r)) return {t, false};
       const Rational more = worth(*r) - (worth(out_.best) + t * Rational(direction) * k);
-      const Rational by = ((*r->plan)[d] - k) * Rational(direction);
+      const Rational by = (value_at(x, *r->plan) - k) * Rational(direction);
       if (more <= tolerance_ || by.sign() <= 0) return {t, true};
       t -= more / by;
     }
     return {t, false};
+  }
+
+  // Rates and values of curves that stand in the goal by themselves and nowhere else.
+  void curves() {
+    const ModelData& m = model_.data();
+    CurvesNow now;
+    const std::vector<Rational> numbers = m.number_values();
+    for (const auto& c : m.curves) {
+      std::vector<const Expression::DerivedTerm*> uses;
+      for (const auto& t : m.goals[0].expression.derived())
+        if (t.what->kind == Derived::Kind::curve && t.what->curve == c) uses.push_back(&t);
+      std::size_t anywhere = 0;
+      each_curve_use(m, [&](const Derived& use) { anywhere += use.curve == c ? 1 : 0; });
+      if (uses.empty() || uses.size() != anywhere) continue;
+      for (const CurveFigure& figure : curve_figures(*c, now.pieces(*c, numbers))) {
+        Expression x;  // what the goal changes by per unit of the figure
+        for (const auto* t : uses)
+          x += Expression(t->coefficient * (t->factor ? evaluate(*t->factor, numbers) : 1)) *
+               figure.by(t->what->args[0]);
+        FirmFigure f;
+        f.kind = FirmFigure::Kind::curve;
+        f.curve = fmt::format("{} of {}", figure.name, c->name);
+        f.now = figure.now;
+        End more, less;
+        try {
+          more = catch_up(x, 1);
+          less = catch_up(x, -1);
+        } catch (const UsageError&) {
+          continue;  // it jumps where a real argument may stand
+        }
+        const End &up = sign_ > 0 ? more : less, &down = sign_ > 0 ? less : more;
+        if (up.at) f.high = f.now + *up.at;
+        if (down.at) f.low = f.now - *down.at;
+        f.high_reached = up.settled;
+        f.low_reached = down.settled;
+        out_.figures.push_back(std::move(f));
+      }
+    }
   }
 
   void limits() {

@@ -189,8 +189,41 @@ class Reader {
         if (table == m_.column_uses.end() || !table->second.contains(t->columns[c]))
           unused.push_back(t->name + "." + t->columns[c]);
       }
+    for (const TableData* t : tables) look_for_totals(*t);
     std::sort(unused.begin(), unused.end());
     if (!unused.empty()) say(fmt::format("nothing reads {}", listed(unused, 8)));
+  }
+
+  // A last row that has the sums of the others is counted like one of them.
+  void look_for_totals(const TableData& t) {
+    const Index last = t.num_rows() - 1;
+    if (last < 2 || t.key.empty() || t.tables.contains(t.key[0])) return;
+    std::size_t sums = 0, figures = 0;
+    for (std::size_t c = 0; c < t.columns.size(); ++c) {
+      const auto column = static_cast<Index>(c);
+      if (t.tables.contains(column) || std::find(t.key.begin(), t.key.end(), column) != t.key.end())
+        continue;
+      Rational sum = 0;
+      bool all = true;
+      for (Index r = 0; r < last && all; ++r) {
+        const std::optional<Rational> v = t.figure(r, column);
+        all = v && v->is_finite();
+        if (all) sum += *v;
+      }
+      const std::optional<Rational> total = all ? t.figure(last, column) : std::nullopt;
+      if (!total) continue;
+      ++figures;
+      sums += *total == sum && !sum.is_zero() ? 1 : 0;
+    }
+    std::string name(t.cell(last, t.key[0]));
+    for (char& c : name)
+      if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+    const bool named = name.starts_with("total") || name.starts_with("sum") || name == "all";
+    if (sums > 0 && sums == figures && (named || sums > 1))
+      say(
+          fmt::format("the last row of {}, '{}', has the sums of the others and counts like one of "
+                      "them; a line of totals does not belong in a table",
+                      t.name, t.cell(last, t.key[0])));
   }
 
   // The least or greatest value of a rule's left side over the bounds.

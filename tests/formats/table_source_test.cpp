@@ -169,3 +169,31 @@ scenario "rain": table shows from "stalls.json"
   REQUIRE_FALSE(wrong.ok());
   CHECK(wrong.notes().items().at(0).text().find("w.knot:2:31: ") != std::string::npos);
 }
+
+TEST_CASE("titles, merged cells and lines of totals are told as what they are", "[table]") {
+  const test::Folder folder("exports");
+  const auto complaints = [&](const std::string& csv) {
+    folder.file("h.csv", csv);
+    const std::string knot = folder.file(
+        "h.knot",
+        "model \"m\"\ntable a from \"h.csv\" key item\ndecide x[i in a] binary\n"
+        "maximize g: total(i.w * x[i] over i in a)\nrule r: total(x[i] over i in a) <= 1\n");
+    const auto read = read_model(knot);
+    std::string all;
+    for (const auto& note : read.notes().items()) all += note.text() + "\n";
+    if (!read.ok()) return all.substr(all.find("h.csv"));
+    for (const Remark& r : worth_a_look(read.value())) all += r.text + "\n";
+    return all;
+  };
+  CHECK(complaints("Report of June\nMade by hand\n\nitem,w\na,1\nb,2\n") ==
+        "h.csv:4: 2 cells where the first line, 'Report of June', has 1: if that is a title, take "
+        "the lines above the names of the columns away\n");
+  CHECK(complaints("item,w\na,1\n,2\nb,3\n") ==
+        "h.csv:3:1: an empty key in column item; of cells that were merged only the first has the "
+        "text: fill it down\n");
+  const std::string totals = complaints("item,w\na,1\nb,2\nTotal,3\n");
+  CHECK(totals.find("the last row of a, 'Total', has the sums of the others") != std::string::npos);
+  CHECK(complaints("item,w\na,1\nb,2\nc,3\n").find("totals") == std::string::npos);
+  CHECK(complaints("item,w,v\na,1,4\nb,2,5\nc,3,9\n").find("totals") != std::string::npos);
+  CHECK(complaints("item,w\na,1\nb,2\nTotal,4\n").find("totals") == std::string::npos);
+}

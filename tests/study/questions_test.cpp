@@ -272,6 +272,75 @@ TEST_CASE("capacities that multiply a decision, by enumeration", "[firm]") {
   CHECK(none > 5);
 }
 
+TEST_CASE("figures of curves over which a plan stays best, by enumeration", "[firm][curve]") {
+  Random random(66);
+  int ends = 0, seen = 0;
+  for (int round = 0; round < 120; ++round) {
+    CAPTURE(round);
+    const auto draw = [&](int a, int b) { return static_cast<int>(random.between(a, b)); };
+    const int shape = draw(0, 2), split = draw(2, 4), limit = draw(4, 9), other = draw(-4, 6);
+    const bool up = draw(0, 1) == 1;
+    std::vector<Rational> figures;  // in the order of their names
+    for (int k = 0; k < 3; ++k) figures.emplace_back(draw(-3, 6));
+    const auto curve = [&](const std::vector<Rational>& f) {
+      if (shape == 0) return Curve::tiers({{f[1], split}, {f[2]}}, f[0]);
+      if (shape == 1) return Curve::all_units({{f[0], 0}, {f[1], split}, {f[2], split + 2}});
+      return Curve::through({{0, f[0]}, {split, f[1]}, {7, f[2]}});
+    };
+    const std::vector<std::string> names =
+        shape == 0
+            ? std::vector<std::string>{"what is charged once of c", "rate 1 of c", "rate 2 of c"}
+        : shape == 1 ? std::vector<std::string>{"rate 1 of c", "rate 2 of c", "rate 3 of c"}
+                     : std::vector<std::string>{"the value at 0 of c",
+                                                fmt::format("the value at {} of c", split),
+                                                "the value at 7 of c"};
+    if (shape == 0 && figures[0].is_zero()) figures[0] = 1;  // else there is no such figure
+    Model m{"Curves"};
+    const Decision x = m.integer("x", {}, between(0, 7)).only(),
+                   y = m.integer("y", {}, between(0, 3)).only();
+    const Curve c = m.curve("c", curve(figures));
+    m.add_goal("goal", up ? Sense::maximize : Sense::minimize,
+               2 * c(x) + c(y) + other * Expression(x) + Expression(y));
+    m.rule("limit", Expression(x) + 2 * Expression(y) <= limit);
+    const Firmness f = firmness(m);
+    REQUIRE(f.best.outcome == Outcome::optimal);
+    const auto best_with = [&](const std::vector<Rational>& changed) {
+      const Curve now = curve(changed);
+      const auto value = [&](int a, int b) {
+        return (Rational(2) * now.at(a) + now.at(b) + Rational(other * a + b)) *
+               Rational(up ? 1 : -1);
+      };
+      const Rational own = value(static_cast<int>((*f.best.plan)[x.id].to_double()),
+                                 static_cast<int>((*f.best.plan)[y.id].to_double()));
+      for (int a = 0; a <= 7; ++a)
+        for (int b = 0; b <= 3; ++b)
+          if (a + 2 * b <= limit && value(a, b) > own) return false;
+      return true;
+    };
+    REQUIRE(best_with(figures));
+    for (const FirmFigure& one : f.figures) {
+      if (one.kind != FirmFigure::Kind::curve) continue;
+      ++seen;
+      const auto k = static_cast<std::size_t>(std::find(names.begin(), names.end(), one.curve) -
+                                              names.begin());
+      REQUIRE(k < names.size());
+      CHECK(one.now == figures[k]);
+      const auto stays = [&](const Rational& at) {
+        std::vector<Rational> changed = figures;
+        changed[k] = at;
+        return best_with(changed);
+      };
+      const Rational hair = Rational::ratio(1, 1000), far = 10000;
+      CAPTURE(one.curve, shape);
+      CHECK((one.low ? stays(*one.low) && !stays(*one.low - hair) : stays(-far)));
+      CHECK((one.high ? stays(*one.high) && !stays(*one.high + hair) : stays(far)));
+      ends += (one.low ? 1 : 0) + (one.high ? 1 : 0);
+    }
+  }
+  CHECK(seen > 300);
+  CHECK(ends > 150);
+}
+
 TEST_CASE("a budget of solves is kept, and told", "[firm]") {
   Random random(63);
   const Small s(random);
