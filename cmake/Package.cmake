@@ -34,13 +34,12 @@ set(CPACK_DEBIAN_DEV_PACKAGE_NAME libkiteknot-dev)
 set(CPACK_DEBIAN_DEV_PACKAGE_SECTION libdevel)
 set(CPACK_DEBIAN_DEV_PACKAGE_DEPENDS
     "libfmt-dev, libgmp-dev, libsqlite3-dev, libxlsxwriter-dev, nlohmann-json3-dev")
+set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "whole decisions, solved to proof and told in their own names")
 set(CPACK_COMPONENT_TOOL_DESCRIPTION
-"whole decisions, solved to proof and told in their own names
- States models of selection, assignment, packing, cover, facilities and tours,
- reads them back, solves them by branch and bound with exact proofs, compares
- the answer with what people do by hand, and tells why nothing is feasible.")
+"States models of selection, assignment, packing, cover, facilities and tours,
+reads them back, solves them by branch and bound with exact proofs, compares
+the answer with what people do by hand, and tells why nothing is feasible.")
 set(CPACK_COMPONENT_DEV_DESCRIPTION
-"whole decisions, solved to proof (C++ library)
- The library behind the tool kiteknot: public headers, static libraries, and
- files that let CMake and pkg-config find them.")
+"The library behind the tool kiteknot: public headers, static libraries, and
+files that let CMake and pkg-config find them.")
 include(CPack)

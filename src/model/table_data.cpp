@@ -55,11 +55,11 @@ Index TableData::find(std::span<const std::string_view> keys) const {
   if (slots_.empty() || keys.size() != key.size()) return -1;
   std::uint64_t hash = kHashStart;
   for (const std::string_view k : keys) hash = mix(hash, k);
-  for (std::size_t slot = static_cast<std::size_t>(hash % slots_.size());;
-       slot = (slot + 1) % slots_.size()) {
-    const Index row = slots_[slot];
+  for (std::size_t slot = static_cast<std::size_t>(hash) & (slots_.size() - 1);;
+       slot = (slot + 1) & (slots_.size() - 1)) {
+    const Index row = slots_[slot].row;
     if (row < 0) return -1;
-    bool same = true;
+    bool same = slots_[slot].tag == tag_of(hash);
     for (std::size_t k = 0; k < keys.size() && same; ++k) same = cell(row, key[k]) == keys[k];
     if (same) return row;
   }
@@ -300,11 +300,12 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
     }
   }
 
-  std::size_t size = 16;
+  std::size_t size = 16;  // a power of two
   while (size < 2 * at(num_rows())) size *= 2;
-  slots_.assign(size, -1);
+  slots_.assign(size, {});
+  std::vector<std::string_view> keys;
   for (Index r = 0; r < num_rows(); ++r) {
-    std::vector<std::string_view> keys;
+    keys.clear();
     for (const Index c : key) {
       keys.push_back(cell(r, c));
       if (keys.back().empty())
@@ -315,10 +316,12 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
                                               "text: fill it down"
                                             : "")));
     }
-    std::size_t slot = static_cast<std::size_t>(hash_of(r) % size);
-    for (; slots_[slot] >= 0; slot = (slot + 1) % size) {
-      const Index other = slots_[slot];
-      if (std::equal(keys.begin(), keys.end(), key.begin(),
+    const std::uint64_t hash = hash_of(r);
+    std::size_t slot = static_cast<std::size_t>(hash) & (size - 1);
+    for (; slots_[slot].row >= 0; slot = (slot + 1) & (size - 1)) {
+      const Index other = slots_[slot].row;
+      if (slots_[slot].tag == tag_of(hash) &&
+          std::equal(keys.begin(), keys.end(), key.begin(),
                      [&](std::string_view k, Index c) { return cell(other, c) == k; })) {
         notes.error(at_cell(r, key[0],
                             fmt::format("the key '{}' is there twice; first on line {}",
@@ -326,7 +329,7 @@ void TableData::set_keys(const TableOptions& options, Diagnostics& notes) {
         break;
       }
     }
-    if (slots_[slot] < 0) slots_[slot] = r;
+    if (slots_[slot].row < 0) slots_[slot] = {r, tag_of(hash)};
     if (notes.full()) return;
   }
 }

@@ -105,7 +105,14 @@ struct TableData {
   [[nodiscard]] std::string no_figure(Index row, Index column) const;
   [[nodiscard]] std::uint64_t hash_of(Index row) const;
   std::map<std::pair<Index, Index>, Rational> changed_figures_;
-  std::vector<Index> slots_;  // open addressing by hash of the key; -1: free
+  // Open addressing by the hash of the key; some bits of it stand by, so that rows with other keys
+  // are hardly ever looked at.
+  struct Slot {
+    Index row = -1;  // -1: free
+    std::uint32_t tag = 0;
+  };
+  static std::uint32_t tag_of(std::uint64_t hash) { return static_cast<std::uint32_t>(hash >> 32); }
+  std::vector<Slot> slots_;
   mutable std::mutex mutex_;
   mutable std::map<Index, std::unique_ptr<Grouping>> groupings_;
   mutable std::map<Index, std::vector<Rational>> figures_, given_;
