@@ -1,5 +1,7 @@
 #include <chrono>
 
+#include <fmt/format.h>
+
 #include "command.hpp"
 #include "outputs.hpp"
 #include "terminal.hpp"

@@ -7,6 +7,8 @@
 
 #include <fmt/format.h>
 
+#include "report/page_writer.hpp"
+
 namespace kiteknot::report {
 
 const char* colours::of_number(std::size_t number) {
@@ -14,32 +16,6 @@ const char* colours::of_number(std::size_t number) {
                                                         "#b98a1f", "#3f8f7d", "#74503a", "#5560a0"};
   return kCords[number % kCords.size()];
 }
-
-namespace {
-
-std::string escaped(const std::string& words) {
-  std::string out;
-  for (const char c : words) switch (c) {
-      case '&':
-        out += "&amp;";
-        break;
-      case '<':
-        out += "&lt;";
-        break;
-      case '>':
-        out += "&gt;";
-        break;
-      case '"':
-        out += "&quot;";
-        break;
-      default:
-        // Signs that XML does not take at all.
-        out += static_cast<unsigned char>(c) < 0x20 ? ' ' : c;
-    }
-  return out;
-}
-
-}  // namespace
 
 Drawing::Drawing(double width, double height)
     : text_(fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:g}\" "
@@ -79,7 +55,7 @@ void Drawing::text(Spot at, const std::string& words, double size, const char* c
       "<text x=\"{:.1f}\" y=\"{:.1f}\" font-size=\"{:g}\" fill=\"{}\" text-anchor=\"{}\"{}>{}"
       "</text>\n",
       at.x, at.y, size, colour, kAnchors[static_cast<std::size_t>(side)],
-      bold ? " font-weight=\"bold\"" : "", escaped(words));
+      bold ? " font-weight=\"bold\"" : "", for_html(words));
 }
 
 std::string Drawing::finish() && {

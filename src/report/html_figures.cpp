@@ -120,14 +120,19 @@ std::string search_figure(const Result& r) {
   for (const Point& p : plans)
     text += fmt::format("<circle class=\"mark\" cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"4\"/>\n", x(p.time),
                         y(p.value));
-  const bool plan_above = plans.back().value >= bounds.back().value;
-  const auto told = [](double v) { return figure(v); };
-  text += label(kRight, 22, "end",
-                plan_above ? "best plan " + told(plans.back().value)
-                           : "nothing above " + told(bounds.back().value) + " can exist");
+  // The bound lies above the plans of a goal that is to be large, below those of one to be small.
+  const bool maximize = !r.goals.empty() && r.goals[0].sense == Sense::maximize;
+  const bool met = r.outcome == Outcome::optimal;
+  const std::string best = (met ? "proven best " : "best plan ") + figure(plans.back().value);
+  const std::string beyond = fmt::format("nothing {} {} can exist", maximize ? "above" : "below",
+                                         figure(bounds.back().value));
+  const std::string other = met ? (maximize ? "what was still possible" : "best plan so far")
+                                : (maximize ? beyond : best);
+  text += label(kRight, 22, "end", other);
   text += label(kRight, kBottom - 10, "end",
-                plan_above ? "nothing below " + told(bounds.back().value) + " can exist"
-                           : "best plan " + told(plans.back().value));
+                met ? (maximize ? "best plan so far" : "what was still possible")
+                    : (maximize ? best : beyond));
+  if (met) text += label(kLeft + 8, 22, "start", best);
   text += label(kLeft, kHeight - 12, "start", log ? duration(first) : "0 s");
   text += label(kRight, kHeight - 12, "end", duration(end) + (log ? ", time by its powers" : ""));
   return text +

@@ -27,7 +27,8 @@ std::string for_html(const std::string& text) {
         out += "\u00a0";
         break;
       default:
-        out += c;
+        // Signs that XML does not take at all.
+        out += static_cast<unsigned char>(c) < 0x20 ? ' ' : c;
     }
   }
   return out;

@@ -36,7 +36,7 @@ std::unique_ptr<PageWriter> make_text_writer(const PageOptions& options);
 std::unique_ptr<PageWriter> make_markdown_writer();
 std::unique_ptr<PageWriter> make_html_writer();
 
-/// Data as text of an HTML page, whatever they hold.
+/// Data as text of an HTML page or a drawing, whatever they hold.
 std::string for_html(const std::string& text);
 
 }  // namespace kiteknot::report

@@ -165,7 +165,19 @@ TEST_CASE("the search is drawn where there was something to see", "[report]") {
   const std::string page = html_report(ReportParts(r));
   CHECK(unbalanced(page).empty());
   CHECK(count(page, "<circle") == 3);
-  CHECK(has(page, "best plan 9"));
+  CHECK(has(page, ">proven best 9<"));
+  CHECK_FALSE(has(page, "can exist<"));
+  Result open = r;
+  open.outcome = Outcome::unproven;
+  open.search.progress.pop_back();
+  const std::string up = html_report(ReportParts(open));
+  CHECK(has(up, ">best plan 5<"));
+  CHECK(has(up, ">nothing above 12 can exist<"));
+  open.goals[0].sense = Sense::minimize;
+  open.search.progress = {{0.5, 30.0, 4.0, 5.7, 0, 1, "rounding"}, {2.0, 20.0, 8.0, 1.4, 9, 3, ""}};
+  const std::string down = html_report(ReportParts(open));
+  CHECK(has(down, ">best plan 20<"));
+  CHECK(has(down, ">nothing below 8 can exist<"));
   r.search.progress.resize(1);
   CHECK_FALSE(has(html_report(ReportParts(r)), "<svg"));
 }

@@ -1,0 +1,58 @@
+#pragma once
+// What is asked about how firm a plan is: the model with one goal, its best plan, a budget of
+// solves, and the figures found so far.
+
+#include "kiteknot/firm.hpp"
+#include "model/evaluation.hpp"
+#include "model/model_data.hpp"
+#include "study/time_left.hpp"
+#include "study/variants.hpp"
+
+namespace kiteknot {
+
+class FirmQuestion {
+ public:
+  FirmQuestion(const Model& model, const SolveOptions& options, int most)
+      : out{Result(model), {}, {}, 0, 0, model.data().later_goals()},
+        model_(model),
+        left_of_time_(options),
+        study_(model),
+        left_(most) {
+    if (model_.data().goals.size() > 1) model_.only_goal(0);
+  }
+
+  /// Finds the best plan first. False: it is not proven best.
+  bool begin();
+  /// None: the budget is used up.
+  std::optional<Result> ask(const Model& m);
+  [[nodiscard]] const Model& model() const noexcept { return model_; }
+  [[nodiscard]] const ModelData& data() const { return model_.data(); }
+  /// Larger is better, whatever the goal's sense; 1 or -1 turns one into the other.
+  [[nodiscard]] Rational worth(const Result& r) const {
+    return *r.goals[0].value * Rational(sign_);
+  }
+  [[nodiscard]] int sign() const noexcept { return sign_; }
+  [[nodiscard]] const Rational& value(Index d) const { return (*out.best.plan)[d]; }
+  /// What an expression comes to at a plan.
+  [[nodiscard]] Rational value_at(const Expression& e, const Plan& plan) const {
+    return Evaluation(data(), plan.values(), true).value(e);
+  }
+  /// Values of the goal nearer than this count as the same.
+  [[nodiscard]] const Rational& tolerance() const noexcept { return tolerance_; }
+
+  Firmness out;
+
+ private:
+  Model model_;
+  TimeLeft left_of_time_;
+  Study study_;
+  int left_, sign_ = 1;
+  Rational tolerance_;
+};
+
+/// Coefficients of the goal, and figures of curves in it (firm_goal.cpp).
+void goal_figures(FirmQuestion& question);
+/// Limits of rules, and what is a limit behind a decision (firm_limits.cpp).
+void limit_figures(FirmQuestion& question);
+
+}  // namespace kiteknot
