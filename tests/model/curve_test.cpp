@@ -1,6 +1,8 @@
 // Curves by themselves: what they are worth at a place, and which words make none.
 #include "kiteknot/curve.hpp"
 
+#include <catch2/catch.hpp>
+
 #include "kiteknot/model.hpp"
 #include "model/evaluation.hpp"
 
