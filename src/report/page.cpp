@@ -87,8 +87,10 @@ void Page::table(std::vector<Cells> rows, const TableShape& shape) {
 }
 
 std::string told_keys(const std::vector<std::string>& keys) {
-  const std::string joined = fmt::format("{}", fmt::join(keys, std::string(",") + kTie));
-  return keys.size() > 1 ? "(" + joined + ")" : joined;
+  if (keys.size() == 1) return keys[0];
+  std::string joined = fmt::format("({})", fmt::join(keys, ", "));
+  std::replace(joined.begin(), joined.end(), ' ', kTie);
+  return joined;
 }
 
 std::string standing(const RuleValue& v) {

@@ -254,3 +254,53 @@ rule few: total(use[c] over c in crews) <= 2
   CHECK(only.find("spare") == std::string::npos);
   CHECK_THROWS_WITH(need_decisions(m, "uze"), Catch::Contains("nearest is 'use'"));
 }
+
+TEST_CASE("families of three keys are told by the first, and no key is torn apart", "[report]") {
+  const Model m = parse_knot(R"(model "Roster"
+table people key person rows
+ person
+ Mira
+ Oren
+table days key day rows
+ day
+ Saturday morning
+ Sunday morning
+table shifts key shift rows
+ shift
+ early
+ late
+decide work[p in people, d in days, s in shifts] binary
+minimize wages: total(work[p, d, s] over p in people, d in days, s in shifts)
+rule all: total(work[p, d, s] over p in people, d in days, s in shifts) >= 8
+)",
+                             "roster.knot")
+                      .value();
+  const std::string page = answer_page(solve(m), {.width = 70});
+  INFO(page);
+  CHECK(page.find("  work   8 of 8   Mira: (Saturday morning, early),") != std::string::npos);
+  for (const char* key : {"(Saturday morning, early)", "(Saturday morning, late)",
+                          "(Sunday morning, early)", "(Sunday morning, late)"}) {
+    const std::size_t first = page.find(key);
+    REQUIRE(first != std::string::npos);
+    CHECK(page.find(key, first + 1) != std::string::npos);  // Mira's and Oren's, each on one line
+  }
+  CHECK(page.find("\n                  Oren: (") != std::string::npos);
+}
+
+TEST_CASE("long sums say how many of each family with which figures", "[report]") {
+  std::string rows = "item,w\n";
+  for (int k = 0; k < 190; ++k) rows += "item " + std::to_string(k) + ",2\n";
+  const auto items = Table::parse("items", rows, {.key = {"item"}});
+  const auto w = items.numbers("w");
+  Model m{"Sums"};
+  const auto take = m.binary("take", items);
+  const auto open = m.binary("open");
+  m.maximize("all", total(take));
+  m.rule("plain", total(take) <= 40 * Expression(open));
+  m.rule("weighed", total(items, [&](Row i) { return w[i] * take[i]; }) <= 70);
+  const std::string page = show_page(m);
+  INFO(page);
+  CHECK(page.find("190 of take and 1 of open with -40") != std::string::npos);
+  CHECK(page.find("190 of take with 2 each") != std::string::npos);
+  CHECK(page.find("with always") == std::string::npos);
+}
