@@ -65,13 +65,19 @@ T told(Reading<T> reading) {
 }  // namespace
 
 Model ModelArguments::load() const {
-  Model model = told(read_model(file, scenario));
+  Model model = told([&] {
+    const ReadingLine line(file);
+    return read_model(file, scenario);
+  }());
   set_numbers(model);
   return model;
 }
 
 Question ModelArguments::load(const std::string& condition) const {
-  Question question = told(read_question(file, condition, scenario));
+  Question question = told([&] {
+    const ReadingLine line(file);
+    return read_question(file, condition, scenario);
+  }());
   set_numbers(question.model);
   return question;
 }

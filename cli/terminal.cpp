@@ -5,6 +5,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
+#include <mutex>
 
 #include <fmt/format.h>
 #include <sys/ioctl.h>
@@ -68,6 +69,23 @@ void ShortLine::finish() {
   std::fprintf(stderr, "\r\033[K");
   std::fflush(stderr);
   shown_ = false;
+}
+
+ReadingLine::ReadingLine(const std::string& file) {
+  if (isatty(STDERR_FILENO) == 0) return;
+  thread_ = std::jthread([file](const std::stop_token& stop) {
+    const auto start = std::chrono::steady_clock::now();
+    std::mutex mutex;
+    std::condition_variable_any wake;
+    ShortLine line(false);
+    std::unique_lock lock(mutex);
+    while (!wake.wait_for(lock, stop, std::chrono::milliseconds(300), [] { return false; })) {
+      if (stop.stop_requested()) return;
+      const std::chrono::duration<double> since = std::chrono::steady_clock::now() - start;
+      line.show(since.count(),
+                [&] { return fmt::format(" {:.0f} s   reading {}", since.count(), shown(file)); });
+    }
+  });
 }
 
 void AskedLine::asked(const std::string& name) {

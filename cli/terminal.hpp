@@ -2,8 +2,10 @@
 // What the terminal can do, and the live progress line on it.
 
 #include <chrono>
+#include <condition_variable>
 #include <functional>
 #include <string>
+#include <thread>
 
 #include "kiteknot/kiteknot.hpp"
 
@@ -45,6 +47,15 @@ class LiveLine final : public Observer {
  private:
   const Model& model_;
   ShortLine line_;
+};
+
+/// While files are read, from its making to its end: how long that has been going on.
+class ReadingLine {
+ public:
+  explicit ReadingLine(const std::string& file);
+
+ private:
+  std::jthread thread_;  // none where nobody looks
 };
 
 /// Of a question that takes several solves: which one, and for how long it has been going on.

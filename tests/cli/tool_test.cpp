@@ -255,6 +255,22 @@ TEST_CASE("a terminal gets colours and a live line, NO_COLOR and a pipe do not",
   CHECK_FALSE(has(on_terminal("solve " + in_demo("crate.knot"), "TERM=xterm"), "\033[K"));
 }
 
+TEST_CASE("what takes long to read says so on a terminal, and leaves nothing behind", "[cli]") {
+  const std::string csv = file("slow.csv", "item,w\na,1\n");
+  const std::string model =
+      file("slow.knot",
+           "model \"m\"\ntable a from \"-\" key item\ndecide x[i in a] binary\n"
+           "maximize g: total(i.w * x[i] over i in a)\nrule r: total(x[i] over i in a) <= 1\n");
+  const std::string out = (scratch() / "reading").string();
+  const std::string command = "TERM=xterm script -qec \"(sleep 1.5; cat '" + csv + "') | '" +
+                              kTool + "' solve " + model + "\" '" + out + "' >/dev/null 2>&1";
+  (void)!std::system(command.c_str());
+  const std::string seen = slurp(out);
+  CHECK(has(seen, " s   reading "));
+  CHECK(has(seen, "\r\033[K\033["));  // wiped before the answer
+  CHECK(has(seen, "proven optimal"));
+}
+
 TEST_CASE("numbers can be set for every command that reads a model", "[cli]") {
   const std::string crate = in_demo("crate.knot");
   CHECK(has(run("show " + crate + " --set mass_limit=12.5").out, "<= 12.5"));
