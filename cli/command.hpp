@@ -25,6 +25,8 @@ enum Exit : int {
   kStopped = 6
 };
 int exit_code(Outcome outcome);
+/// Whether a limit left any of its answers open.
+bool left_open(const Variation& variation);
 
 /// A mistake on the command line that only shows after parsing: exit code 2.
 class CommandLineError : public std::runtime_error {

@@ -51,9 +51,7 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
         !a->trips.from.empty())
       throw CommandLineError(
           "--map, --figure, --capacity, --trips and --from are for files of stops");
-    std::vector<std::string> methods = a->methods;
-    if (methods.empty())
-      for (const auto& m : all_methods()) methods.push_back(m->name());
+    const std::vector<std::string> methods = a->methods.empty() ? method_names() : a->methods;
     for (const std::string& name : methods) {
       try {
         (void)method(name);

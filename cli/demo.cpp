@@ -50,7 +50,7 @@ class Story {
 
     step("Compare", "Would rounding the relaxed programme have done? Would picking by ratio?",
          "compare programme.knot");
-    print(comparison_page(programme, compare(programme, names()), page_));
+    print(comparison_page(programme, compare(programme, method_names()), page_));
 
     other_models();
     round_trips();
@@ -66,7 +66,7 @@ class Story {
          "The repair crate may weigh 20 kg. Greedy packs what is worth most for its mass, and "
          "leaves a hole\nthat nothing fits.",
          "compare crate.knot");
-    print(comparison_page(crate, compare(crate, names()), page_));
+    print(comparison_page(crate, compare(crate, method_names()), page_));
 
     const Model stewards = load("stewards.knot");
     step("Stewards that come in halves",
@@ -74,7 +74,7 @@ class Story {
          "stewards; rounded\ndown they leave the gate unwatched, rounded up they cost more than "
          "need be.",
          "compare stewards.knot");
-    print(comparison_page(stewards, compare(stewards, names()), page_));
+    print(comparison_page(stewards, compare(stewards, method_names()), page_));
 
     const Model judges = load("judges.knot");
     step("Conditions between decisions",
@@ -196,11 +196,6 @@ class Story {
   }
 
   Model load(const std::string& file) const { return read_model(folder_ + "/" + file).value(); }
-  static std::vector<std::string> names() {
-    std::vector<std::string> all;
-    for (const auto& m : all_methods()) all.push_back(m->name());
-    return all;
-  }
   void step(const std::string& title, const std::string& why, const std::string& command) {
     const std::string line = std::to_string(++step_) + ". " + title;
     const std::string rule(static_cast<std::size_t>(std::min(page_.width, 100)), '~');

@@ -45,6 +45,13 @@ int exit_code(Outcome outcome) {
   return kFailed;
 }
 
+bool left_open(const Variation& v) {
+  const auto open = [](const Variant& one) {
+    return one.outcome == Outcome::undecided || one.outcome == Outcome::unproven;
+  };
+  return open(v.base) || std::any_of(v.variants.begin(), v.variants.end(), open);
+}
+
 void ModelArguments::add_to(CLI::App& command) {
   command.add_option("FILE", file, "the model: .knot or .mps")->required();
   command.add_option("--scenario", scenario, "make the changes of this scenario first");

@@ -33,12 +33,6 @@ class Clock {
   std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
 };
 
-std::vector<std::string> all_ways() {
-  std::vector<std::string> names;
-  for (const auto& m : all_methods()) names.push_back(m->name());
-  return names;
-}
-
 int run(const ReportArguments& a) {
   if (!a.html.ends_with(".html") && !a.html.ends_with(".htm"))
     throw CommandLineError("--html takes a file that ends in .html, not '" + a.html + "'");
@@ -63,7 +57,7 @@ int run(const ReportArguments& a) {
     parts.explanation = explain(model, {{}, {}, clock.left()});
   if (!a.only_answer) {
     if (!model.goal_name().empty() && parts.best.has_plan() && !parts.explanation)
-      parts.ways = compare(parts.best, all_ways(), clock.left());
+      parts.ways = compare(parts.best, method_names(), clock.left());
     if (!scenarios.empty())
       parts.scenarios = compare_scenarios(parts.best, scenarios, clock.left());
     if (a.rule_costs && parts.best.has_plan() && !parts.explanation)
@@ -71,7 +65,11 @@ int run(const ReportArguments& a) {
   }
   Outputs outputs;
   outputs.attempt([&] { write_text(a.html, html_report(parts)); });
-  const int code = outputs.end(exit_code(parts.best.outcome));
+  int outcome = exit_code(parts.best.outcome);
+  if (outcome == kDone && ((parts.scenarios && left_open(*parts.scenarios)) ||
+                           (parts.rules && left_open(*parts.rules))))
+    outcome = kStopped;
+  const int code = outputs.end(outcome);
   if (code != kFailed) print("The report is in " + a.html + "\n");
   return code;
 }

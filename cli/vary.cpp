@@ -126,11 +126,7 @@ int run(const VaryArguments& a) {
         a, [&](const std::string& file) { return sweep_figure(base, v, file, a.figure); },
         [&](const std::string& file) { write_variation_csv(file, v); });
   });
-  const auto open = [](const Variant& one) {
-    return one.outcome == Outcome::undecided || one.outcome == Outcome::unproven;
-  };
-  const bool all = !open(v.base) && std::none_of(v.variants.begin(), v.variants.end(), open);
-  return outputs.end(all && !options.stop.pressed() ? kDone : kStopped);
+  return outputs.end(left_open(v) || options.stop.pressed() ? kStopped : kDone);
 }
 
 }  // namespace

@@ -51,6 +51,8 @@ class Method {
 
 /// exact, relaxed, rounded, greedy
 const std::vector<std::unique_ptr<Method>>& all_methods();
+/// Their names.
+std::vector<std::string> method_names();
 /// Throws UsageError with the nearest name.
 const Method& method(const std::string& name);
 

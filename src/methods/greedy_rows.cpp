@@ -218,10 +218,7 @@ void GreedyRows::see_rule(Collector& collector, Index family, Index member) {
     else
       rows.reset();
   }
-  if (!rows) {
-    if (unseen_ < 0) unseen_ = family;
-    return;
-  }
+  if (!rows) return;  // left to the check
   for (LinearRule& row : *rows) add(family, member, std::move(row));
 }
 

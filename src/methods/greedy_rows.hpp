@@ -50,8 +50,6 @@ class GreedyRows {
   [[nodiscard]] const Rational& upper(Index d) const { return upper_[at(d)]; }
   /// What one unit more does for the goal; positive is better.
   [[nodiscard]] const Rational& worth(Index d) const { return worth_[at(d)]; }
-  /// The first rule that is no sum in any words, or -1.
-  [[nodiscard]] Index unseen() const noexcept { return unseen_; }
 
   /// The least permitted increase of a decision by at least `wanted`; none where there is none.
   [[nodiscard]] std::optional<Rational> increase(Index d, const Rational& wanted) const;
@@ -79,7 +77,6 @@ class GreedyRows {
   std::vector<Rational> lower_, upper_, worth_, least_used_;
   std::vector<char> integer_;
   std::vector<Move> moves_;
-  Index unseen_ = -1;
 };
 
 }  // namespace kiteknot::methods

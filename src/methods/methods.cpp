@@ -210,6 +210,12 @@ const Method& method(const std::string& name) {
                                nearest_hint(name, known), listed(known)));
 }
 
+std::vector<std::string> method_names() {
+  std::vector<std::string> names;
+  for (const auto& m : all_methods()) names.push_back(m->name());
+  return names;
+}
+
 MethodAnswer exact_answer(const Result& result) {
   return answer_of(result, "exact");
 }

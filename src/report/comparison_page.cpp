@@ -44,10 +44,15 @@ class ComparisonPage {
     return !m_.goals.empty() && m_.goals[0].sense == Sense::maximize;
   }
 
+  [[nodiscard]] bool endless() const {
+    return std::any_of(c_.answers.begin(), c_.answers.end(),
+                       [](const MethodAnswer& a) { return a.outcome == Outcome::unbounded; });
+  }
+
   // "proven best", "5.6 % worse", "2.0 % beyond it, as no plan can be"
   std::string distance(const MethodAnswer& a) const {
     if (!a.report || !a.report->goal) return "-";
-    if (!c_.best) return "-";
+    if (!c_.best || endless()) return "-";
     const Rational difference = (*a.report->goal - *c_.best) * Rational(maximizes() ? 1 : -1);
     const std::string best = c_.proven ? "proven best" : "best known";
     if (difference.is_zero())
@@ -60,6 +65,7 @@ class ComparisonPage {
 
   std::string verdict(const MethodAnswer& a) const {
     if (!a.report) return std::string(word(a.outcome));
+    if (a.outcome == Outcome::unbounded) return "one plan of many: the goal has no end";
     if (a.method == "relaxed") {
       const PlanReport whole = check_whole(a);
       const auto fractional = static_cast<std::size_t>(
@@ -144,6 +150,7 @@ class ComparisonPage {
       rows.push_back({a.label, told.empty() ? "the same decisions" : told});
     }
     if (rows.empty()) return;
+    if (endless()) return;
     page_.heading(c_.proven ? "Against the proven best plan" : "Against the best known plan");
     page_.table(rows);
   }

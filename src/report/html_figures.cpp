@@ -63,43 +63,35 @@ std::string label(double x, double y, const char* side, const std::string& text)
                      for_html(text));
 }
 
-}  // namespace
-
-std::string search_figure(const Result& r) {
-  constexpr double kLeast = 0.02;  // seconds worth a picture
-  const double end = r.search.seconds;
+// The best plan and the bound as they moved; empty where there is nothing to see.
+struct Lines {
   std::vector<Point> plans, bounds;
-  for (const Progress& p : r.search.progress) {
-    if (p.best && (plans.empty() || plans.back().value != *p.best))
-      plans.push_back({p.seconds, *p.best});
-    if (p.bound && (bounds.empty() || bounds.back().value != *p.bound))
-      bounds.push_back({p.seconds, *p.bound});
+  double low = HUGE_VAL, high = -HUGE_VAL, first = HUGE_VAL;  // of values, and the first time
+  [[nodiscard]] bool some() const {
+    return !plans.empty() && !bounds.empty() && plans.size() + bounds.size() >= 3 && high > low;
   }
-  if (plans.empty() || bounds.empty() || plans.size() + bounds.size() < 3 || end < kLeast)
-    return {};
-  double low = HUGE_VAL, high = -HUGE_VAL, first = end;
-  for (const auto* line : {&plans, &bounds})
-    for (const Point& p : *line) {
-      low = std::min(low, p.value);
-      high = std::max(high, p.value);
-      if (p.time > 0.0) first = std::min(first, p.time);
-    }
-  if (!(high > low)) return {};
-  constexpr double kWidth = 760, kHeight = 340, kLeft = 20, kTop = 40, kBottom = 300, kRight = 740;
-  constexpr double kDecades = 30.0;  // from here on time is shown by its powers
-  const bool log = end / first > kDecades;
-  const auto x = [&](double t) {
-    const double at = log ? std::log(std::max(t, first) / first) / std::log(end / first) : t / end;
-    return kLeft + at * (kRight - kLeft);
+};
+
+Lines lines_of(const Result& r) {
+  Lines lines;
+  const auto add = [&](std::vector<Point>& line, double time, const std::optional<double>& value) {
+    if (!value || (!line.empty() && line.back().value == *value)) return;
+    line.push_back({time, *value});
+    lines.low = std::min(lines.low, *value);
+    lines.high = std::max(lines.high, *value);
+    if (time > 0.0) lines.first = std::min(lines.first, time);
   };
-  const auto y = [&](double v) { return kBottom - (v - low) / (high - low) * (kBottom - kTop); };
-  std::string text = fmt::format(
-      "<figure><svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}\" role=\"img\">\n"
-      "<title>The best plan and the bound over time</title>\n",
-      kWidth, kHeight);
-  const double from = std::max(plans[0].time, bounds[0].time);
-  // What is open between the two, from where both are known.
-  std::vector<Point> above, below;
+  for (const Progress& p : r.search.progress) {
+    add(lines.plans, p.seconds, p.best);
+    add(lines.bounds, p.seconds, p.bound);
+  }
+  lines.first = std::min(lines.first, r.search.seconds);
+  return lines;
+}
+
+// What is open between the two, from where both are known.
+std::string open_area(const Lines& lines, double end, const auto& x, const auto& y) {
+  const double from = std::max(lines.plans[0].time, lines.bounds[0].time);
   const auto since = [&](const std::vector<Point>& line) {
     std::vector<Point> out;
     for (const Point& p : line) {
@@ -108,31 +100,64 @@ std::string search_figure(const Result& r) {
     }
     return out;
   };
-  const std::vector<Point> a = since(plans), b = since(bounds);
-  std::string area = steps(a, end, x, y);
-  for (std::size_t k = b.size(); k-- > 0;)
-    area += fmt::format("V{:.1f}H{:.1f}", y(b[k].value), x(b[k].time));
-  text += "<path class=\"open\" d=\"" + area + "Z\"/>\n";
-  text += fmt::format("<path class=\"frame\" d=\"M{0:g} {1:g}V{2:g}H{3:g}\"/>\n", kLeft, kTop,
-                      kBottom, kRight);
-  text += "<path class=\"bound\" d=\"" + steps(bounds, end, x, y) + "\"/>\n";
-  text += "<path class=\"plan\" d=\"" + steps(plans, end, x, y) + "\"/>\n";
-  for (const Point& p : plans)
-    text += fmt::format("<circle class=\"mark\" cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"4\"/>\n", x(p.time),
-                        y(p.value));
-  // The bound lies above the plans of a goal that is to be large, below those of one to be small.
+  const std::vector<Point> bounds = since(lines.bounds);
+  std::string d = steps(since(lines.plans), end, x, y);
+  for (std::size_t k = bounds.size(); k-- > 0;)
+    d += fmt::format("V{:.1f}H{:.1f}", y(bounds[k].value), x(bounds[k].time));
+  return d + "Z";
+}
+
+// In the corners. The bound lies above the plans of a goal that is to be large, below those of one
+// to be small.
+struct Corners {
+  std::string top_left, top_right, bottom_right;
+};
+Corners words_of(const Result& r, const Lines& lines) {
   const bool maximize = !r.goals.empty() && r.goals[0].sense == Sense::maximize;
   const bool met = r.outcome == Outcome::optimal;
-  const std::string best = (met ? "proven best " : "best plan ") + figure(plans.back().value);
-  const std::string beyond = fmt::format("nothing {} {} can exist", maximize ? "above" : "below",
-                                         figure(bounds.back().value));
-  const std::string other = met ? (maximize ? "what was still possible" : "best plan so far")
-                                : (maximize ? beyond : best);
-  text += label(kRight, 22, "end", other);
-  text += label(kRight, kBottom - 10, "end",
-                met ? (maximize ? "best plan so far" : "what was still possible")
-                    : (maximize ? best : beyond));
-  if (met) text += label(kLeft + 8, 22, "start", best);
+  const std::string best = figure(lines.plans.back().value);
+  const std::string plans = met ? "best plan so far" : "best plan " + best;
+  const std::string bounds =
+      met ? "what was still possible"
+          : fmt::format("nothing {} {} can exist", maximize ? "above" : "below",
+                        figure(lines.bounds.back().value));
+  return {met ? "proven best " + best : "", maximize ? bounds : plans, maximize ? plans : bounds};
+}
+
+}  // namespace
+
+std::string search_figure(const Result& r) {
+  constexpr double kLeast = 0.02;  // seconds worth a picture
+  const double end = r.search.seconds;
+  const Lines lines = lines_of(r);
+  if (!lines.some() || end < kLeast) return {};
+  constexpr double kWidth = 760, kHeight = 340, kLeft = 20, kTop = 40, kBottom = 300, kRight = 740;
+  constexpr double kDecades = 30.0;  // from here on time is shown by its powers
+  const double first = lines.first;
+  const bool log = end / first > kDecades;
+  const auto x = [&](double t) {
+    const double at = log ? std::log(std::max(t, first) / first) / std::log(end / first) : t / end;
+    return kLeft + at * (kRight - kLeft);
+  };
+  const auto y = [&](double v) {
+    return kBottom - (v - lines.low) / (lines.high - lines.low) * (kBottom - kTop);
+  };
+  std::string text = fmt::format(
+      "<figure><svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}\" role=\"img\">\n"
+      "<title>The best plan and the bound over time</title>\n",
+      kWidth, kHeight);
+  text += "<path class=\"open\" d=\"" + open_area(lines, end, x, y) + "\"/>\n";
+  text += fmt::format("<path class=\"frame\" d=\"M{0:g} {1:g}V{2:g}H{3:g}\"/>\n", kLeft, kTop,
+                      kBottom, kRight);
+  text += "<path class=\"bound\" d=\"" + steps(lines.bounds, end, x, y) + "\"/>\n";
+  text += "<path class=\"plan\" d=\"" + steps(lines.plans, end, x, y) + "\"/>\n";
+  for (const Point& p : lines.plans)
+    text += fmt::format("<circle class=\"mark\" cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"4\"/>\n", x(p.time),
+                        y(p.value));
+  const Corners words = words_of(r, lines);
+  text += label(kRight, 22, "end", words.top_right);
+  text += label(kRight, kBottom - 10, "end", words.bottom_right);
+  if (!words.top_left.empty()) text += label(kLeft + 8, 22, "start", words.top_left);
   text += label(kLeft, kHeight - 12, "start", log ? duration(first) : "0 s");
   text += label(kRight, kHeight - 12, "end", duration(end) + (log ? ", time by its powers" : ""));
   return text +

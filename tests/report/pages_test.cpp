@@ -304,3 +304,14 @@ TEST_CASE("long sums say how many of each family with which figures", "[report]"
   CHECK(page.find("190 of take with 2 each") != std::string::npos);
   CHECK(page.find("with always") == std::string::npos);
 }
+
+TEST_CASE("ways of a goal without an end are not measured from a best plan", "[report]") {
+  Model m{"Endless"};
+  const auto tickets = m.integer("tickets", {}, from(0)), staff = m.integer("staff", {}, from(0));
+  m.maximize("gain", 5 * Expression(tickets) - 20 * Expression(staff));
+  m.rule("served", Expression(tickets) <= 50 * Expression(staff));
+  const std::string page = comparison_page(m, compare(m, {"exact", "relaxed", "greedy"}));
+  INFO(page);
+  CHECK(page.find("one plan of many: the goal has no end") != std::string::npos);
+  CHECK(page.find("best known") == std::string::npos);
+}
