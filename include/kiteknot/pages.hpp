@@ -18,14 +18,16 @@
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 #include "kiteknot/why.hpp"
+#include "kiteknot/workbench.hpp"
 
 namespace kiteknot {
 
 /// A text from data as pages show it: signs that a terminal would obey are made visible.
 std::string shown(const std::string& text);
 
-/// Plain text, wrapped; Markdown; or a part of an HTML page (headings from h2 on, tables).
-enum class PageForm { text, markdown, html };
+/// Plain text, wrapped; Markdown; a part of an HTML page (headings from h2 on, tables); or a part
+/// of a TeX document.
+enum class PageForm { text, markdown, html, tex };
 
 struct PageOptions {
   bool colour = false;  ///< headings and verdicts set off by terminal colours
@@ -95,5 +97,16 @@ std::string saved_page(const SavedAnswer& first, const SavedAnswer& second,
                        const PageOptions& options = {});
 std::string history_page(const std::string& path, const std::vector<RunLine>& runs,
                          const PageOptions& options = {});
+
+/// A tableau in the names of its model, in groups of columns where it is wide, and what its signs
+/// call for next.
+std::string tableau_page(const Tableau& tableau, const PageOptions& options = {});
+/// What a step did, or the answer to a question, and the tableau where it is another one.
+std::string deed_page(const Workbench& bench, const Deed& deed, const PageOptions& options = {});
+/// The same in one sentence, without its full stop.
+std::string deed_sentence(const Deed& deed);
+/// From the first tableau to where the bench stands: a whole Markdown, HTML or TeX document, or
+/// text.
+std::string story_document(const Workbench& bench, const PageOptions& options = {});
 
 }  // namespace kiteknot

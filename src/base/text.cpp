@@ -92,6 +92,12 @@ std::string percent(double share) {
   return fmt::format("{:.1f} %", value);
 }
 
+std::string fraction(const Rational& value) {
+  if (!value.is_finite()) return value.sign() > 0 ? "no end" : "minus no end";
+  const std::string numerator = value.numerator().text();
+  return value.is_integer() ? numerator : numerator + "/" + value.denominator().text();
+}
+
 std::string decimal(const Rational& value) {
   std::string text = value.text();
   return text.find('/') == std::string::npos ? text : fmt::format("{}", value.to_double());

@@ -22,6 +22,9 @@ std::string nearest_hint(std::string_view wanted, std::span<const std::string> k
 std::string figure(const Rational& value);
 std::string figure(double value);
 
+/// As people calculate with it: "3/2", "-4".
+std::string fraction(const Rational& value);
+
 /// For files: the exact decimal, or the nearest double's shortest one where there is none.
 std::string decimal(const Rational& value);
 

@@ -42,6 +42,33 @@ std::size_t shown_width(const std::string& text) {
   }));
 }
 
+std::size_t head_width(const std::vector<Cells>& rows, std::size_t column) {
+  constexpr std::size_t kLeast = 7;
+  std::size_t width = kLeast;
+  for (std::size_t r = 1; r < rows.size(); ++r)
+    width = std::max(width, shown_width(rows[r][column]));
+  for (const std::string& word : broken_name(rows[0][column], 0))
+    width = std::max(width, shown_width(word));
+  return width;
+}
+
+Cells broken_name(const std::string& name, std::size_t width) {
+  Cells lines = {""};
+  std::size_t from = 0;
+  while (from < name.size()) {
+    const std::size_t end = std::min(name.find(' ', from), name.size());
+    const std::string word = name.substr(from, end - from);
+    if (lines.back().empty())
+      lines.back() = word;
+    else if (shown_width(lines.back()) + 1 + shown_width(word) <= width)
+      lines.back() += ' ' + word;
+    else
+      lines.push_back(word);
+    from = end + 1;
+  }
+  return lines;
+}
+
 namespace {
 
 std::unique_ptr<PageWriter> writer_for(const PageOptions& options) {
@@ -50,6 +77,8 @@ std::unique_ptr<PageWriter> writer_for(const PageOptions& options) {
       return make_markdown_writer();
     case PageForm::html:
       return make_html_writer();
+    case PageForm::tex:
+      return make_tex_writer();
     default:
       return make_text_writer(options);
   }
@@ -73,11 +102,17 @@ void Page::say(const std::string& text, std::size_t indent) {
 }
 
 void Page::table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right) {
-  table(rows, TableShape{right, false});
+  table(rows, TableShape{right, false, false});
+}
+
+void Page::grid(const std::vector<Cells>& rows) {
+  std::vector<std::size_t> right;
+  for (std::size_t c = 1; !rows.empty() && c < rows[0].size(); ++c) right.push_back(c);
+  table(rows, TableShape{right, true, true});
 }
 
 void Page::headed_table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right) {
-  table(rows, TableShape{right, true});
+  table(rows, TableShape{right, true, false});
 }
 
 void Page::table(std::vector<Cells> rows, const TableShape& shape) {

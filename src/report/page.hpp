@@ -24,6 +24,9 @@ class Page {
   void table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right = {});
   /// The same where the first row names the columns.
   void headed_table(const std::vector<Cells>& rows, const std::vector<std::size_t>& right = {});
+  /// Figures under names that may be long: the first row and the first column are names, all else
+  /// is flush right, and names of columns break over lines.
+  void grid(const std::vector<Cells>& rows);
   void gap() { writer_->gap(); }
   [[nodiscard]] std::string take() { return writer_->take(); }
 

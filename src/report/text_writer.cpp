@@ -26,6 +26,7 @@ class TextWriter final : public PageWriter {
   }
 
   void table(const std::vector<Cells>& rows, const TableShape& shape) override {
+    if (shape.narrow) return table(with_broken_heads(rows), {shape.right, shape.headed, false});
     constexpr std::size_t kWidest = 44;  // of a column that is not the last
     std::vector<std::size_t> widths;
     for (const auto& row : rows)
@@ -66,6 +67,27 @@ class TextWriter final : public PageWriter {
                        : tone == Tone::bad ? "\033[1;38;5;166m"
                                            : "\033[2m";
     return code + text + "\033[0m";
+  }
+
+  // The names of columns over several lines, no wider than what they must be.
+  static std::vector<Cells> with_broken_heads(const std::vector<Cells>& rows) {
+    std::vector<Cells> parts;  // of each name, its lines
+    std::size_t lines = 0;
+    for (std::size_t c = 0; c < rows[0].size(); ++c) {
+      parts.push_back(broken_name(rows[0][c], head_width(rows, c)));
+      lines = std::max(lines, parts.back().size());
+    }
+    std::vector<Cells> out;
+    for (std::size_t line = 0; line < lines; ++line) {
+      Cells row;
+      for (const Cells& part : parts) {  // they stand on the last line
+        const std::size_t before = lines - part.size();
+        row.push_back(line < before ? "" : part[line - before]);
+      }
+      out.push_back(std::move(row));
+    }
+    out.insert(out.end(), rows.begin() + 1, rows.end());
+    return out;
   }
 
   // Appends words; a line break indents by `indent`. `used` columns of the present line are taken.
