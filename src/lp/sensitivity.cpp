@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "base/check.hpp"
 #include "base/infinity.hpp"
@@ -21,6 +22,13 @@ void keep_within(Interval& range, double value, double rate, double low, double 
   const double down = rate > 0.0 ? (low - value) / rate : (high - value) / rate;
   range.high = std::min(range.high, std::max(up, 0.0));
   range.low = std::max(range.low, std::min(down, 0.0));
+}
+
+// One value: also where that is no double, and the limits stand just below and above it.
+bool is_one_value(double lower, double upper) {
+  constexpr double kUlps = 4.0 * std::numeric_limits<double>::epsilon();
+  return std::isfinite(lower) &&
+         upper - lower <= kUlps * std::min(std::abs(lower), std::abs(upper));
 }
 
 }  // namespace
@@ -68,7 +76,7 @@ Interval Simplex::cost_room(Index column) {
   const double smallest = Tolerances{}.pivot;
   Interval room{-kInf, kInf};
   const auto keep_sign = [&](Index k, double rate) {
-    if (lower_[at(k)] == upper_[at(k)]) return;
+    if (is_one_value(lower_[at(k)], upper_[at(k)])) return;
     const double d = d_[at(k)];
     if (place_[at(k)] == Place::at_lower)
       keep_within(room, std::max(d, 0.0), rate, 0.0, kInf, smallest);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "methods/generation.hpp"
 #include "mip/search/search.hpp"
@@ -107,6 +108,13 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, con
   return r;
 }
 
+// A value and a room beside it; what is left of two that cancel is 0.
+double end_of(double value, double room) {
+  constexpr double kNoise = 1024.0 * std::numeric_limits<double>::epsilon();
+  const double end = value + room;
+  return std::abs(end) <= kNoise * std::abs(value) ? 0.0 : end;
+}
+
 // The rooms of limits and costs, as values in the user's units. A turned sign swaps the ends.
 void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& lowering,
                     const Result& result) {
@@ -119,7 +127,7 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
     if (row.problem_row >= 0 && !found.relaxed.limit_rooms.empty()) {
       const Interval room = found.relaxed.limit_rooms[static_cast<std::size_t>(row.problem_row)];
       const double scale = row.scale.to_double(), value = v.value.to_double();
-      if (v.binding) s = {value + room.low / scale, value + room.high / scale};
+      if (v.binding) s = {end_of(value, room.low / scale), end_of(value, room.high / scale)};
     }
     if (!found.relaxed.limit_rooms.empty()) r.limit_stretches.push_back(s);
   }
@@ -134,7 +142,8 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
     const Interval room = found.relaxed.cost_rooms[j];
     const double down = (lowering.goal_sign > 0 ? room.low : -room.high) / scale;
     const double up = (lowering.goal_sign > 0 ? room.high : -room.low) / scale;
-    r.coefficient_stretches.push_back({r.coefficients[j] + down, r.coefficients[j] + up});
+    r.coefficient_stretches.push_back(
+        {end_of(r.coefficients[j], down), end_of(r.coefficients[j], up)});
   }
 }
 

@@ -111,7 +111,7 @@ class DeedTeller {
       rows.push_back({r.cut.name.substr(std::string("cut ").size()),
                       r.cut.source < 0 ? t.goal_name() : after_name(r.cut.source),
                       fraction(r.before), fraction(r.after), std::to_string(r.steps.steps.size()),
-                      report::sum_text(t, r.cut.in_decisions)});
+                      shortened(t, r.cut.in_decisions)});
       dropped += r.dropped.size();
     }
     page_.headed_table(rows, {0, 2, 3, 4});
@@ -254,6 +254,16 @@ class DeedTeller {
   }
   [[nodiscard]] const std::string& after_name(Tableau::Column c) const {
     return after_.tableau().column(c).name;
+  }
+  // Of a long sum the first terms.
+  static std::string shortened(const Tableau& t, TableauSum sum) {
+    constexpr std::size_t kMostTerms = 6, kKept = 3;
+    const std::size_t terms = sum.terms.size();
+    if (terms <= kMostTerms) return report::sum_text(t, sum);
+    sum.terms.resize(kKept);
+    std::string text = report::sum_text(t, sum);
+    return text.insert(text.rfind(sum.at_least ? " >=" : " <="),
+                       fmt::format(" + {} more", terms - kKept));
   }
   static std::string capital(std::string text) {
     if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')

@@ -66,9 +66,6 @@ class Stating {
           if (c.low.is_finite()) c.low = c.low.ceil();
           if (c.high.is_finite()) c.high = c.high.floor();
         }
-        if (c.low > c.high)
-          throw UsageError("no value of " + c.name +
-                           " lies within its limits: the model has no plan");
         out_.columns.push_back(std::move(c));
       }
   }
@@ -131,12 +128,8 @@ class Stating {
 
   void add(StatedSum sum) {
     if (!sum.low.is_finite() && !sum.high.is_finite()) return;
-    if (sum.row.terms.empty()) {
-      if (sum.low.sign() > 0 || sum.high.sign() < 0)
-        throw UsageError(fmt::format(
-            "rule {} has no decision in it and never holds: the model has no plan", sum.row.name));
-      return;
-    }
+    // A rule without decisions that does not hold stays: its room shows that there is no plan.
+    if (sum.row.terms.empty() && sum.low.sign() <= 0 && sum.high.sign() >= 0) return;
     out_.rows.push_back(std::move(sum));
   }
 

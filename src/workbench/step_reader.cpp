@@ -146,9 +146,13 @@ class Words {
                        visible(rest_word())));
   }
 
-  std::string rest() {
+  [[nodiscard]] std::string rest() const {
     std::string out = text_.substr(at_);
     while (!out.empty() && out.back() == ' ') out.pop_back();
+    return out;
+  }
+  std::string take_rest() {
+    std::string out = rest();
     at_ = text_.size();
     return out;
   }
@@ -222,15 +226,29 @@ class Reader {
         w_.end(fmt::format("'{}'", said_));
         return step_;
       }
-    std::vector<std::string> first;
-    for (const Form& form : kForms)
-      first.emplace_back(std::string(form.words).substr(0, std::string(form.words).find(' ')));
+    unknown(kForms);
+  }
+
+ private:
+  // No form begins like this: the one that is meant, as far as that can be told.
+  [[noreturn]] void unknown(const auto& forms) const {
     const std::string found = w_.rest_word();
+    if (w_.rest().find("<=") != std::string::npos || w_.rest().find(">=") != std::string::npos)
+      w_.fail(
+          "a rule of your own begins with 'add', a branch is a decision and its limit, as in 'x <= "
+          "2'");
+    std::vector<std::string> first;
+    for (const auto& form : forms) {
+      const std::string words = form.words;
+      first.push_back(words.substr(0, words.find(' ')));
+      if (first.back() == found)
+        w_.fail(fmt::format("expected '{}', found '{}'; 'help' lists the steps", words,
+                            visible(w_.rest())));
+    }
     w_.fail(fmt::format("no step begins with '{}'{}; 'help' lists them", visible(found),
                         nearest_hint(found, first)));
   }
 
- private:
   void kind(StepKind k) { step_.kind = k; }
 
   void name(const std::string& what) {
@@ -390,7 +408,7 @@ class Reader {
     step_.sum.limit = -constant;
     if (step_.sum.terms.empty()) throw StepError{step_.name_at, "a rule needs a decision in it"};
     if (w_.take("as")) {
-      step_.title = w_.rest();
+      step_.title = w_.take_rest();
       if (step_.title.empty()) w_.fail("expected a name for the rule");
     }
     said_ += " SUM";

@@ -196,3 +196,16 @@ TEST_CASE("rows of the tableau and of the inverse agree with the matrix", "[lp][
   }
   CHECK(rows > 100);
 }
+
+TEST_CASE("an equation whose limit is no double holds back no coefficient", "[methods]") {
+  Model m("Fifths");
+  const Decision a = m.real("a", {}, from(0)), b = m.real("b", {}, between(0, 9));
+  m.minimize("cost", Expression(6) * a + Expression(8) * b);
+  m.rule("all", Expression(5) * a + Expression(5) * b == Expression(4));
+  const Result r = solve(m);
+  REQUIRE(r.relaxed.coefficient_stretches.size() == 2);
+  CHECK(r.relaxed.coefficient_stretches[0].from == -HUGE_VAL);
+  CHECK(r.relaxed.coefficient_stretches[0].to == 8.0);
+  CHECK(r.relaxed.limit_stretches[0].from == 0.0);  // and not 8.9e-16
+  CHECK(answer_page(r).find("as long as the limit is at least 0\n") != std::string::npos);
+}
