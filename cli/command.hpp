@@ -85,6 +85,7 @@ Run add_compare(CLI::App& app, CLI::App*& command);
 Run add_tour(CLI::App& app, CLI::App*& command);
 Run add_report(CLI::App& app, CLI::App*& command);
 Run add_tableau(CLI::App& app, CLI::App*& command);
+Run add_draw(CLI::App& app, CLI::App*& command);
 Run add_vary(CLI::App& app, CLI::App*& command);
 Run add_explain(CLI::App& app, CLI::App*& command);
 Run add_runs(CLI::App& app, CLI::App*& command);

@@ -6,6 +6,7 @@
 #include "command.hpp"
 #include "outputs.hpp"
 #include "prompt.hpp"
+#include "steps.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -17,20 +18,6 @@ struct TableauArguments {
   TableauOptions options;
 };
 
-struct Line {
-  std::int32_t number = 0;
-  std::string words;
-};
-
-// A step and nothing around it; empty for blank lines and remarks.
-std::string trimmed(const std::string& line) {
-  const std::size_t remark = line.find('#');
-  std::string text = line.substr(0, remark);
-  while (!text.empty() && (text.back() == ' ' || text.back() == '\t' || text.back() == '\r'))
-    text.pop_back();
-  return text.find_first_not_of(" \t") == std::string::npos ? "" : text;
-}
-
 PageForm form_of(const std::string& file) {
   if (file.ends_with(".md")) return PageForm::markdown;
   if (file.ends_with(".html") || file.ends_with(".htm")) return PageForm::html;
@@ -40,79 +27,27 @@ PageForm form_of(const std::string& file) {
                          file + "'");
 }
 
-// The steps as they come, each with what it did; at a prompt a slip is told and the next one
-// awaited.
-class Session {
- public:
-  Session(const TableauArguments& a, const Model& model)
-      : a_(a), bench_(model, a.options), options_(page_options(a.model.under())) {}
-
-  void begin() const {
-    PageOptions plain = options_;
-    plain.under.clear();
-    print(bench_.tableau().model().title() + "\n\n" + tableau_page(bench_.tableau(), plain));
-  }
-
-  /// False: that was the last one.
-  bool take(const Line& line, const std::string& file, bool conversation) {
-    const std::string words = trimmed(line.words);
-    if (words.empty()) return true;
-    if (words == "end") return false;
-    if (!conversation) print("\n> " + words + "\n\n");
-    const Reading<Deed> deed = bench_.step(words);
-    if (deed.ok()) {
-      PageOptions plain = options_;
-      plain.under.clear();
-      print((conversation ? "\n" : "") + deed_page(bench_, deed.value(), plain) +
-            (conversation ? "\n" : ""));
-      return true;
-    }
-    if (conversation) {
-      for (const Diagnostic& d : deed.notes().items()) print(pointed(d, words) + "\n");
-      return true;
-    }
-    Diagnostics out;
-    for (Diagnostic d : deed.notes().items()) {
-      d.file = file;
-      d.line = line.number;
-      d.column += static_cast<int>(line.words.find_first_not_of(" \t"));
-      out.error(d);
-    }
-    throw InputError(out);
-  }
-
-  [[nodiscard]] const Workbench& bench() const { return bench_; }
-
- private:
-  // The place under what was typed, where it is not the beginning.
-  static std::string pointed(const Diagnostic& d, const std::string& words) {
-    const std::size_t sign = std::string("step> ").size();
-    if (d.column <= 1) return d.message;
-    (void)words;
-    return std::string(sign + static_cast<std::size_t>(d.column) - 1, ' ') + "^\n" + d.message;
-  }
-
-  const TableauArguments& a_;
-  Workbench bench_;
-  PageOptions options_;
-};
-
-void read_steps(Session& session, std::istream& in, const std::string& name) {
-  Line line;
-  while (std::getline(in, line.words)) {
-    ++line.number;
-    if (!session.take(line, name, false)) return;
-  }
+// A slip under the place in the line where it is, if that is not its beginning.
+std::string pointed(const Diagnostic& d, const std::string& sign) {
+  if (d.column <= 1) return d.message + "\n";
+  return std::string(sign.size() + static_cast<std::size_t>(d.column) - 1, ' ') + "^\n" +
+         d.message + "\n";
 }
 
-void converse(Session& session) {
+// At a prompt a slip is told, and the next step awaited.
+void converse(Workbench& bench, const PageOptions& options) {
   print("\nA step a line; 'help' lists them, 'end' leaves.\n\n");
-  Prompt prompt("step> ",
-                [&](const std::string& typed) { return session.bench().completions(typed); });
-  Line line;
-  while (const auto words = prompt.line()) {
-    line.words = *words;
-    if (!session.take(line, "", true)) return;
+  const std::string sign = "step> ";
+  Prompt prompt(sign, [&](const std::string& typed) { return bench.completions(typed); });
+  while (const auto line = prompt.line()) {
+    const std::string words = step_in(*line);
+    if (words.empty()) continue;
+    if (words == "end") return;
+    const Reading<Deed> deed = bench.step(words);
+    if (deed.ok())
+      print("\n" + deed_page(bench, deed.value(), options) + "\n");
+    else
+      for (const Diagnostic& d : deed.notes().items()) print(pointed(d, sign));
   }
 }
 
@@ -123,23 +58,31 @@ int run(const TableauArguments& a) {
   std::vector<std::string> inputs = model.sources();
   if (!a.steps.empty()) inputs.push_back(a.steps);
   need_apart({{"--write", a.write}}, inputs);
-  Session session(a, model);
-  session.begin();
-  if (!a.steps.empty()) {
-    std::ifstream in(a.steps);
-    if (!in) throw IoError(a.steps + ": cannot be opened");
-    read_steps(session, in, a.steps);
-  } else if (is_conversation()) {
-    converse(session);
+  Workbench bench(model, a.options);
+  PageOptions options = page_options(a.model.under());
+  print(model.title() + "\n" + (options.under.empty() ? "" : "With " + options.under + ".\n") +
+        "\n");
+  options.under.clear();
+  print(tableau_page(bench.tableau(), options));
+  if (a.steps.empty() && is_conversation()) {
+    converse(bench, options);
   } else {
-    read_steps(session, std::cin, "standard input");
+    const auto say = [](const std::string& words) { print("\n> " + words + "\n\n"); };
+    const auto tell = [&](const Deed& deed) { print(deed_page(bench, deed, options)); };
+    if (a.steps.empty()) {
+      take_steps(bench, std::cin, "standard input", say, tell);
+    } else {
+      std::ifstream in(a.steps);
+      if (!in) throw IoError(a.steps + ": cannot be opened");
+      take_steps(bench, in, a.steps, say, tell);
+    }
   }
   Outputs outputs;
   if (form)
     outputs.attempt([&] {
-      PageOptions options;
-      options.form = *form;
-      write_text(a.write, story_document(session.bench(), options));
+      PageOptions document;
+      document.form = *form;
+      write_text(a.write, story_document(bench, document));
     });
   return outputs.end(kDone);
 }

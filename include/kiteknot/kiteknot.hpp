@@ -3,6 +3,7 @@
 
 #include "kiteknot/curve.hpp"
 #include "kiteknot/documents.hpp"
+#include "kiteknot/draw.hpp"
 #include "kiteknot/errors.hpp"
 #include "kiteknot/explain.hpp"
 #include "kiteknot/expression.hpp"

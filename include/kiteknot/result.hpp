@@ -32,6 +32,9 @@ struct SolveOptions {
   /// search, look and search again, each told to the observer.
   std::shared_ptr<const Generator> generator{};
   bool in_rounds = false;
+  /// How many branches are kept for a picture of the search (SearchCounts::tree); 0: none. The
+  /// bound is then watched as well, between plans.
+  std::int64_t record_branches = 0;
   /// Hears of each solve of a question that takes several, before it begins; the name may be empty.
   std::function<void(const std::string& name)> asked{};
 };
@@ -109,6 +112,20 @@ struct Reduced {
   std::optional<double> relaxed{};  ///< the relaxed goal of what is left, as the user states it
 };
 
+/// One branch of a search, for a picture.
+struct SearchNode {
+  std::int64_t parent = -1;  ///< its place in the list; -1: it is the first
+  std::string decided;       ///< "run[sled race] is 0", "pack[cord drum] at least 2"
+  std::optional<double> bound;
+  std::int64_t look = 0;  ///< when it was looked at, from 1; 0: never
+  bool divided = false;
+  std::string closed;          ///< as in SearchCounts::closed; empty: divided, or open at the end
+  std::optional<double> best;  ///< of the plans when it was closed
+  std::optional<double> plan;  ///< the best one that came of it
+  std::int64_t left_out = 0;   ///< branches below that are not in the list, ...
+  std::optional<double> left_out_bound;  ///< ... and the best of their bounds
+};
+
 struct SearchCounts {
   std::int64_t nodes = 0, lp_iterations = 0, generated_constraints = 0, work = 0;
   double seconds = 0.0;
@@ -130,6 +147,7 @@ struct SearchCounts {
   /// "remainder", "children", "point", "nearly", "unresolved"; only what occurred.
   std::vector<std::pair<std::string, std::int64_t>> closed;
   std::vector<SearchPart> parts;  ///< that did anything
+  std::vector<SearchNode> tree;   ///< on request; parents before their parts
 
   /// Nodes, pivots, work, and what parts did in another search, on top of this one's.
   void add(const SearchCounts& other);

@@ -45,6 +45,7 @@ struct SavedAnswer {
   std::vector<DecisionLine> decisions;
   std::vector<RuleLine> rules;
   double seconds = 0.0;
+  std::vector<Progress> progress;  ///< as in SearchCounts
 };
 /// Errors name what is missing; any result document will do. Throws IoError where the file cannot
 /// be read.

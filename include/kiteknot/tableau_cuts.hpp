@@ -54,7 +54,8 @@ Rational value_of(const Tableau& tableau, const TableauSum& sum);
 /// One round of cutting until all is whole.
 struct CutRound {
   TableauCut cut;
-  Rational before, after;  ///< the goal
+  Rational before, after;       ///< the goal
+  std::vector<Rational> point;  ///< of decisions and helpers, after the steps
   TableauRun steps;
   std::vector<std::string> dropped;  ///< cuts that hold nothing back any more
 };

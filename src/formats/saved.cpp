@@ -41,7 +41,17 @@ SavedAnswer from(const Json& document, const std::string& named) {
   for (const Json& r : document.at("rules"))
     a.rules.push_back({name_of(r), number(r, "low"), number(r, "value"), number(r, "high"),
                        r.at("met").get<bool>()});
-  a.seconds = number(document.at("search"), "seconds").value_or(0.0);
+  const Json& search = document.at("search");
+  a.seconds = number(search, "seconds").value_or(0.0);
+  if (const auto progress = search.find("progress"); progress != search.end())
+    for (const Json& entry : *progress) {
+      Progress p;
+      p.seconds = number(entry, "seconds").value_or(0.0);
+      p.best = number(entry, "best");
+      p.bound = number(entry, "bound");
+      p.found_by = text(entry, "found_by");
+      a.progress.push_back(std::move(p));
+    }
   if (const auto origin = document.find("origin"); origin != document.end()) {
     a.origin = {text(*origin, "file"), text(*origin, "scenario"), {}, text(*origin, "when")};
     if (const auto set = origin->find("set"); set != origin->end())

@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "methods/generation.hpp"
+#include "methods/search_tree.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
 #include "model/tours/tour_lowering.hpp"
@@ -70,6 +71,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.seed = options.seed;
   o.stop = options.stop.flag();
   o.rooms = true;
+  o.record_nodes = static_cast<std::size_t>(std::max<std::int64_t>(0, options.record_branches));
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   if (memory != nullptr) memory->start(o, lowering);
   for (const auto& [decision, value] : options.start) o.start.emplace_back(decision.id, value);
@@ -287,6 +289,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
   result.search = counts_of(found, before, !options.start.empty(), lowering, translator);
+  result.search.tree = tree_of(found, lowering, m);
   return result;
 }
 

@@ -17,11 +17,46 @@ const char* colours::of_number(std::size_t number) {
   return kCords[number % kCords.size()];
 }
 
-Drawing::Drawing(double width, double height)
+const Ground& ground(bool dark) {
+  static constexpr Ground kLight = {"#fbfaf5", "#23303a", "#5b6770", "#d9d5c7", "#e3ecef",
+                                    "#1f5a7a", "#d98a3d", "#4d7a2e", "#b3402a"};
+  static constexpr Ground kDark = {"#182127", "#ece7d9", "#a9b1b3", "#3f4c54", "#26404d",
+                                   "#8fcbe6", "#c9772c", "#a7cc7d", "#ee9378"};
+  return dark ? kDark : kLight;
+}
+
+Drawing::Drawing(double width, double height) : Drawing(width, height, ground(false)) {
+  ink_ = colours::kInk;
+}
+
+Drawing::Drawing(double width, double height, const Ground& ground)
     : text_(fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:g}\" "
                         "height=\"{1:g}\" viewBox=\"0 0 {0:g} {1:g}\" font-family=\"DejaVu Sans, "
                         "sans-serif\">\n<rect width=\"{0:g}\" height=\"{1:g}\" fill=\"{2}\"/>\n",
-                        width, height, colours::kPaper)) {}
+                        width, height, ground.paper)),
+      ink_(ground.ink) {}
+
+void Drawing::dashes(Spot from, Spot to, const char* colour, double width) {
+  text_ += fmt::format(
+      "<line x1=\"{:.1f}\" y1=\"{:.1f}\" x2=\"{:.1f}\" y2=\"{:.1f}\" stroke=\"{}\" "
+      "stroke-width=\"{:g}\" stroke-dasharray=\"7 5\"/>\n",
+      from.x, from.y, to.x, to.y, colour, width);
+}
+
+void Drawing::box(const Area& area, const char* fill, const char* edge, double width) {
+  text_ +=
+      fmt::format("<rect x=\"{:.1f}\" y=\"{:.1f}\" width=\"{:.1f}\" height=\"{:.1f}\" fill=\"{}\"",
+                  area.left, area.top, area.width, area.height, fill);
+  if (edge != nullptr) text_ += fmt::format(" stroke=\"{}\" stroke-width=\"{:g}\"", edge, width);
+  text_ += "/>\n";
+}
+
+void Drawing::text_upward(Spot at, const std::string& words, double size, const char* colour) {
+  text_ += fmt::format(
+      "<text x=\"{0:.1f}\" y=\"{1:.1f}\" font-size=\"{2:g}\" fill=\"{3}\" "
+      "transform=\"rotate(-90 {0:.1f} {1:.1f})\">{4}</text>\n",
+      at.x, at.y, size, colour, for_html(words));
+}
 
 void Drawing::line(Spot from, Spot to, const char* colour, double width) {
   text_ += fmt::format(
@@ -39,6 +74,13 @@ void Drawing::path(const std::vector<Spot>& spots, bool closed, const char* colo
   text_ += fmt::format(
       "{}\" fill=\"{}\" stroke=\"{}\" stroke-width=\"{:g}\" stroke-linejoin=\"round\"/>\n",
       closed ? " Z" : "", fill, colour, width);
+}
+
+void Drawing::shape(const std::string& data, const char* colour, double width, const char* fill) {
+  text_ += fmt::format(
+      "<path d=\"{}\" fill=\"{}\" stroke=\"{}\" stroke-width=\"{:g}\" "
+      "stroke-linejoin=\"round\"/>\n",
+      data, fill, colour, width);
 }
 
 void Drawing::dot(Spot at, double radius, const char* fill, const char* edge) {
@@ -75,6 +117,22 @@ double width_of_words(const std::string& words, double size) {
                                                            : 0.63;
   }
   return size * letters;
+}
+
+std::string fitted(const std::string& words, double size, double width) {
+  if (width_of_words(words, size) <= width) return words;
+  std::string out;
+  for (std::size_t at = 0; at < words.size();) {
+    std::size_t next = at + 1;
+    while (next < words.size() && (static_cast<unsigned char>(words[next]) & 0xC0U) == 0x80U)
+      ++next;
+    const std::string longer = out + words.substr(at, next - at);
+    if (width_of_words(longer + "...", size) > width) break;
+    out = longer;
+    at = next;
+  }
+  while (!out.empty() && out.back() == ' ') out.pop_back();
+  return out + "...";
 }
 
 MapFrame::MapFrame(const std::vector<double>& x, const std::vector<double>& y, double stretch,
@@ -160,7 +218,7 @@ bool Labels::place(Drawing& drawing, Spot at, double radius, const std::string& 
   }
   if (best == nullptr) return false;
   taken_.push_back(best_box);
-  drawing.text({best->x, best->y}, words, size, colours::kInk, Drawing::Side::left, bold);
+  drawing.text({best->x, best->y}, words, size, drawing.ink(), Drawing::Side::left, bold);
   return true;
 }
 

@@ -20,6 +20,14 @@ inline constexpr const char* kSand = "#efe6cf";
 const char* of_number(std::size_t number);
 }  // namespace colours
 
+/// The colours of a figure on a light or a dark ground. In grey, too, `first` is darker than
+/// `second` on light ground and the other way round on dark.
+struct Ground {
+  const char *paper, *ink, *soft, *faint, *shade;
+  const char *first, *second, *good, *bad;
+};
+const Ground& ground(bool dark);
+
 struct Spot {
   double x = 0.0, y = 0.0;
 };
@@ -40,23 +48,35 @@ struct Area {
 class Drawing {
  public:
   Drawing(double width, double height);
+  Drawing(double width, double height, const Ground& ground);
   void line(Spot from, Spot to, const char* colour, double width);
+  /// Of short strokes.
+  void dashes(Spot from, Spot to, const char* colour, double width);
+  void box(const Area& area, const char* fill, const char* edge = nullptr, double width = 1.0);
+  /// Upright words, from below upward; `at`: the left end of their base line.
+  void text_upward(Spot at, const std::string& words, double size, const char* colour);
   /// A closed one, or an open one.
   void path(const std::vector<Spot>& spots, bool closed, const char* colour, double width,
             const char* fill = "none");
+  /// SVG path data as they are.
+  void shape(const std::string& data, const char* colour, double width, const char* fill = "none");
   void dot(Spot at, double radius, const char* fill, const char* edge = nullptr);
   enum class Side { left, middle, right };
   /// `at`: the left end, middle or right end of its base line.
   void text(Spot at, const std::string& words, double size, const char* colour = colours::kInk,
             Side side = Side::left, bool bold = false);
   [[nodiscard]] std::string finish() &&;
+  [[nodiscard]] const char* ink() const noexcept { return ink_; }
 
  private:
   std::string text_;
+  const char* ink_ = colours::kInk;
 };
 
-/// About how wide words are.
+/// About how wide words are, rather too wide than too narrow.
 double width_of_words(const std::string& words, double size);
+/// As much of them as fits, with "..." where something is left out.
+std::string fitted(const std::string& words, double size, double width);
 
 /// Places to pixels, with one scale both ways; y goes upward in places.
 class MapFrame {

@@ -7,6 +7,7 @@
 
 #include "base/text.hpp"
 #include "report/page_writer.hpp"
+#include "report/search_lines.hpp"
 
 namespace kiteknot::report {
 
@@ -44,67 +45,9 @@ std::string fill(const RuleValue& v) {
 
 namespace {
 
-struct Point {
-  double time, value;
-};
-
-// One of the two lines: it stays where it is until it moves.
-std::string steps(const std::vector<Point>& line, double end, const auto& x, const auto& y) {
-  std::string d;
-  for (std::size_t k = 0; k < line.size(); ++k) {
-    d += k == 0 ? fmt::format("M{:.1f} {:.1f}", x(line[k].time), y(line[k].value))
-                : fmt::format("H{:.1f}V{:.1f}", x(line[k].time), y(line[k].value));
-  }
-  return d + fmt::format("H{:.1f}", x(end));
-}
-
 std::string label(double x, double y, const char* side, const std::string& text) {
   return fmt::format("<text x=\"{:.0f}\" y=\"{:.0f}\" text-anchor=\"{}\">{}</text>\n", x, y, side,
                      for_html(text));
-}
-
-// The best plan and the bound as they moved; empty where there is nothing to see.
-struct Lines {
-  std::vector<Point> plans, bounds;
-  double low = HUGE_VAL, high = -HUGE_VAL, first = HUGE_VAL;  // of values, and the first time
-  [[nodiscard]] bool some() const {
-    return !plans.empty() && !bounds.empty() && plans.size() + bounds.size() >= 3 && high > low;
-  }
-};
-
-Lines lines_of(const Result& r) {
-  Lines lines;
-  const auto add = [&](std::vector<Point>& line, double time, const std::optional<double>& value) {
-    if (!value || (!line.empty() && line.back().value == *value)) return;
-    line.push_back({time, *value});
-    lines.low = std::min(lines.low, *value);
-    lines.high = std::max(lines.high, *value);
-    if (time > 0.0) lines.first = std::min(lines.first, time);
-  };
-  for (const Progress& p : r.search.progress) {
-    add(lines.plans, p.seconds, p.best);
-    add(lines.bounds, p.seconds, p.bound);
-  }
-  lines.first = std::min(lines.first, r.search.seconds);
-  return lines;
-}
-
-// What is open between the two, from where both are known.
-std::string open_area(const Lines& lines, double end, const auto& x, const auto& y) {
-  const double from = std::max(lines.plans[0].time, lines.bounds[0].time);
-  const auto since = [&](const std::vector<Point>& line) {
-    std::vector<Point> out;
-    for (const Point& p : line) {
-      if (p.time <= from) out.clear();
-      out.push_back({std::max(p.time, from), p.value});
-    }
-    return out;
-  };
-  const std::vector<Point> bounds = since(lines.bounds);
-  std::string d = steps(since(lines.plans), end, x, y);
-  for (std::size_t k = bounds.size(); k-- > 0;)
-    d += fmt::format("V{:.1f}H{:.1f}", y(bounds[k].value), x(bounds[k].time));
-  return d + "Z";
 }
 
 // In the corners. The bound lies above the plans of a goal that is to be large, below those of one
@@ -112,7 +55,7 @@ std::string open_area(const Lines& lines, double end, const auto& x, const auto&
 struct Corners {
   std::string top_left, top_right, bottom_right;
 };
-Corners words_of(const Result& r, const Lines& lines) {
+Corners words_of(const Result& r, const SearchLines& lines) {
   const bool maximize = !r.goals.empty() && r.goals[0].sense == Sense::maximize;
   const bool met = r.outcome == Outcome::optimal;
   const std::string best = figure(lines.plans.back().value);
@@ -129,29 +72,29 @@ Corners words_of(const Result& r, const Lines& lines) {
 std::string search_figure(const Result& r) {
   constexpr double kLeast = 0.02;  // seconds worth a picture
   const double end = r.search.seconds;
-  const Lines lines = lines_of(r);
+  const SearchLines lines = search_lines(r.search.progress, r.search.seconds);
   if (!lines.some() || end < kLeast) return {};
   constexpr double kWidth = 760, kHeight = 340, kLeft = 20, kTop = 40, kBottom = 300, kRight = 740;
   constexpr double kDecades = 30.0;  // from here on time is shown by its powers
   const double first = lines.first;
   const bool log = end / first > kDecades;
-  const auto x = [&](double t) {
+  const Scale x = [&](double t) {
     const double at = log ? std::log(std::max(t, first) / first) / std::log(end / first) : t / end;
     return kLeft + at * (kRight - kLeft);
   };
-  const auto y = [&](double v) {
+  const Scale y = [&](double v) {
     return kBottom - (v - lines.low) / (lines.high - lines.low) * (kBottom - kTop);
   };
   std::string text = fmt::format(
       "<figure><svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}\" role=\"img\">\n"
       "<title>The best plan and the bound over time</title>\n",
       kWidth, kHeight);
-  text += "<path class=\"open\" d=\"" + open_area(lines, end, x, y) + "\"/>\n";
+  text += "<path class=\"open\" d=\"" + open_path(lines, x, y) + "\"/>\n";
   text += fmt::format("<path class=\"frame\" d=\"M{0:g} {1:g}V{2:g}H{3:g}\"/>\n", kLeft, kTop,
                       kBottom, kRight);
-  text += "<path class=\"bound\" d=\"" + steps(lines.bounds, end, x, y) + "\"/>\n";
-  text += "<path class=\"plan\" d=\"" + steps(lines.plans, end, x, y) + "\"/>\n";
-  for (const Point& p : lines.plans)
+  text += "<path class=\"bound\" d=\"" + step_path(lines.bounds, end, x, y) + "\"/>\n";
+  text += "<path class=\"plan\" d=\"" + step_path(lines.plans, end, x, y) + "\"/>\n";
+  for (const LinePoint& p : lines.plans)
     text += fmt::format("<circle class=\"mark\" cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"4\"/>\n", x(p.time),
                         y(p.value));
   const Corners words = words_of(r, lines);

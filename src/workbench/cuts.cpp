@@ -240,6 +240,7 @@ CutRun cut_all_the_way(Tableau& t, StepRule rule, bool mixed, std::int32_t most)
     append(t, round.cut);
     round.steps = run(t, rule);
     round.after = t.goal_value();
+    for (Column j = 0; j < t.num_own(); ++j) round.point.push_back(t.value(j));
     const TableauRun::End end = round.steps.end;
     if (end == TableauRun::End::optimal) round.dropped = drop_idle_cuts(t);
     out.rounds.push_back(std::move(round));

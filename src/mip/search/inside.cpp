@@ -227,6 +227,7 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
   if (inner.pseudo_costs)
     result_.pseudo_costs =
         inner.pseudo_costs->spread(left.way_back.kept(), left.way_back.num_columns());
+  take_tree(inner, left);
   if (inner.plan)
     (void)incumbents_.offer({left.way_back.restore(*inner.plan), inner.goal + left.constant,
                              std::move(inner.remarks), std::move(inner.found_by),

@@ -61,18 +61,19 @@ struct SearchOptions {
   bool look_around = true;                   ///< for plans around the root's relaxation
   bool rounding = true;                      ///< of relaxed points, with propagation
   bool dives = true;                         ///< from a relaxed point down to a plan
-  bool near_plan = true;       ///< small searches where the best plan and a relaxed point agree
-  bool pump = true;            ///< to and fro between whole and relaxed points
-  bool strong = true;          ///< look at children before branching where history is short
-  bool probing = true;         ///< of yes-or-no columns at the root
-  bool look_through = true;    ///< what is left of a node, where that is little
-  bool price_fixing = true;    ///< columns by their reduced costs
-  CutSwitches cuts{};          ///< families of cuts, at the root
-  bool learning = true;        ///< from branches that came to nothing
-  bool structures = true;      ///< a problem that is all one structure, by its own algorithm
-  bool rooms = false;          ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
-  std::int64_t root_work = 0;  ///< spent on the relaxation elsewhere, before `basis` came of it
-  lp::Basis basis;             ///< to start the relaxation from
+  bool near_plan = true;         ///< small searches where the best plan and a relaxed point agree
+  bool pump = true;              ///< to and fro between whole and relaxed points
+  bool strong = true;            ///< look at children before branching where history is short
+  bool probing = true;           ///< of yes-or-no columns at the root
+  bool look_through = true;      ///< what is left of a node, where that is little
+  bool price_fixing = true;      ///< columns by their reduced costs
+  CutSwitches cuts{};            ///< families of cuts, at the root
+  bool learning = true;          ///< from branches that came to nothing
+  bool structures = true;        ///< a problem that is all one structure, by its own algorithm
+  bool rooms = false;            ///< fill in RelaxedAnswer::limit_rooms and cost_rooms
+  std::size_t record_nodes = 0;  ///< of the tree, for a picture of it; the bound is watched as well
+  std::int64_t root_work = 0;    ///< spent on the relaxation elsewhere, before `basis` came of it
+  lp::Basis basis;               ///< to start the relaxation from
   lp::ExactLimits exact;
 };
 
@@ -86,6 +87,7 @@ inline SearchOptions for_part(SearchOptions options) {
   options.pseudo_costs.reset();
   options.symmetry.reset();
   options.root_work = 0;
+  options.record_nodes = 0;
   options.basis = {};
   return options;
 }

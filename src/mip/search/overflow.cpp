@@ -51,7 +51,10 @@ bool Search::out_of_memory() {
     for (const NodeId id : worse) open_.push(id, tree_[id]);
     return true;
   }
-  for (const NodeId id : worse) tree_.close(id);
+  for (const NodeId id : worse) {
+    record_.divided(tree_[id]);  // what comes back is told anew
+    tree_.close(id);
+  }
   return false;
 }
 
@@ -72,6 +75,7 @@ void Search::bring_back() {
       node.parts = 0;
       node.depth = 1;
       const NodeId id = tree_.add(std::move(node));
+      record_new(id, root_node_);
       open_.push(id, tree_[id]);
     }
   }

@@ -74,6 +74,22 @@ struct PartTally {
   Tally tally;
 };
 
+/// One node of a search, in the problem's units; what it was made of is over the columns of the
+/// problem as it came.
+struct NodeRecord {
+  std::int64_t parent = -1;     ///< place in the list; -1: the root
+  std::vector<Change> changes;  ///< the branching that made it
+  double bound = -std::numeric_limits<double>::infinity();
+  std::int64_t look = 0;  ///< when it was looked at, counted from 1; 0: never
+  bool divided = false;
+  ClosedBy closed = ClosedBy::none;  ///< none and not divided: it was open at the end
+  double best = std::numeric_limits<double>::infinity();  ///< of the plans, when it was closed
+  std::optional<double> plan;                             ///< goal of the best plan that came of it
+  std::int64_t left_out = 0;        ///< nodes below that are not in the list, ...
+  std::int64_t left_out_looks = 0;  ///< ... how many of them were looked at, ...
+  double left_out_bound = 0.0;      ///< ... and the least of their bounds
+};
+
 struct SearchResult {
   Outcome outcome = Outcome::undecided;
   std::optional<std::vector<Rational>> plan;
@@ -102,6 +118,7 @@ struct SearchResult {
   std::optional<PseudoCosts> pseudo_costs;          ///< what was learned about branching
   std::array<std::int64_t, kWaysToClose> closed{};  ///< nodes, by ClosedBy
   std::vector<PartTally> parts;
+  std::vector<NodeRecord> tree;  ///< on request, parents before their parts
 };
 
 /// |value - bound| / max(|value|, 1e-10 size); 0 when equal.

@@ -36,7 +36,8 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
       listener_(listener),
       interrupt_{&clock_, options_.seconds, options_.stop},
       worker_(std::move(problem), judge_, options_, clock_),
-      incumbents_(worker_.problem().goal_step()) {}
+      incumbents_(worker_.problem().goal_step()),
+      record_(options_.record_nodes) {}
 
 SearchResult Search::run() {
   if (!worker_.bounds_in_order()) {
@@ -68,6 +69,7 @@ SearchResult Search::run() {
   result_.pivots += result_.look_pivots;
   if (!result_.pseudo_costs) result_.pseudo_costs = worker_.take_pseudo_costs();
   result_.parts = worker_.parts();
+  if (result_.tree.empty()) result_.tree = record_.take();
   if (overflow_.ever() > 0)
     result_.parts.push_back({"tree", "branches that waited on disk", {.calls = overflow_.ever()}});
   for (PartTally& part : inside_) add_part(result_.parts, std::move(part));
@@ -108,6 +110,8 @@ bool Search::start() {
   std::shared_ptr<const KeptBasis> full;
   node.basis = KeptBasis::keep({std::move(root.basis), {}}, full);
   root_node_ = next_ = tree_.add(std::move(node));
+  record_.clear();
+  record_new(root_node_, kNoNode);
   Node stays;
   stays.parent = root_node_;
   (void)tree_.add(std::move(stays));  // what comes back from disk comes back below the root
@@ -184,6 +188,7 @@ void Search::loop() {
     const NodeId id = stay ? std::exchange(next_, kNoNode) : open_.pop();
     if (closes(tree_[id].bound)) {
       ++result_.closed[static_cast<std::size_t>(ClosedBy::bound)];
+      record_.closed(tree_[id], ClosedBy::bound, incumbents_.best());
       tree_.close(id);
       continue;
     }
@@ -192,6 +197,7 @@ void Search::loop() {
     KITEKNOT_ASSERT_INVARIANTS(open_);
     const Task task = task_for(id, stay);
     if (!merge(id, worker_.process(task, snapshot()))) return;
+    watch_bound();
     if (listener_ != nullptr) listener_->progress(standing(kInf));
   }
 }
@@ -239,7 +245,10 @@ bool Search::merge(NodeId id, NodeOutcome outcome) {
     open_.push(id, tree_[id]);
     return false;
   }
+  record_.looked_at(tree_[id], outcome.bound);
+  const double best_before = incumbents_.best();
   take_plans(outcome);
+  record_plans(id, best_before);
   if (tree_[id].depth == 0) result_.root_bound = outcome.bound;
   if (outcome.root) root_ = outcome.root;
   switch (outcome.end) {
@@ -264,6 +273,7 @@ void Search::close(NodeId id, const NodeOutcome& outcome) {
   if (outcome.by == ClosedBy::nearly) loose_bound_ = std::min(loose_bound_, outcome.bound);
   if (outcome.by == ClosedBy::unresolved)
     unresolved_bound_ = std::min(unresolved_bound_, outcome.bound);
+  record_.closed(tree_[id], outcome.by, incumbents_.best());
   tree_.close(id);
 }
 
@@ -284,11 +294,13 @@ void Search::divide(NodeId id, NodeOutcome& outcome) {
     child.branched = c.branched;
     if (bases_kept_) child.basis = basis;
     const NodeId made = tree_.add(std::move(child));
+    record_new(made, id);
     if (next_ == kNoNode)
       next_ = made;
     else
       open_.push(made, tree_[made]);
   }
+  record_.divided(tree_[id]);
   tree_.forget_basis(id);  // the children share it
 }
 

@@ -14,6 +14,7 @@
 #include "mip/search/result.hpp"
 #include "mip/search/worker.hpp"
 #include "mip/tree/overflow.hpp"
+#include "mip/tree/record.hpp"
 
 namespace kiteknot::mip {
 
@@ -43,6 +44,7 @@ class Search {
   [[nodiscard]] bool brief_look_is_over() const;
   [[nodiscard]] SearchOptions options_inside(const Presolved& reduced) const;
   void take_in(SearchResult inner, const Presolved& reduced, double before);
+  void take_tree(SearchResult& inner, const Draft::Reduced& left);
 
   // what comes back
   bool merge(NodeId id, NodeOutcome outcome);
@@ -50,6 +52,11 @@ class Search {
   void divide(NodeId id, NodeOutcome& outcome);
   void take_counts(const NodeOutcome& outcome);
   void take_plans(NodeOutcome& outcome);
+
+  // recording.cpp: for who wants to see the search later
+  void record_new(NodeId id, NodeId parent);
+  void record_plans(NodeId id, double best_before);
+  void watch_bound();
 
   // overflow.cpp: nodes on disk
   void drop_tree();
@@ -75,6 +82,7 @@ class Search {
   Tree tree_;
   Frontier open_;
   Overflow overflow_;
+  TreeRecord record_;
   NodeId root_node_ = kNoNode;  // stays as long as the search does
   NodeId next_ = kNoNode;       // the child to go on with
   bool bases_kept_ = true;

@@ -36,6 +36,8 @@ struct Node {
   std::vector<Change> changes;                              ///< the branching that made it
   Branched branched;
   std::shared_ptr<const KeptBasis> basis;  ///< the parent's last one, shared by its parts
+  std::int64_t record = -1;                ///< where it is told (record.hpp), or what is above it
+  bool is_recorded = false;
 };
 
 /// One leg of the way to a node: what leads to a node from its parent.
@@ -52,6 +54,7 @@ class Tree {
   /// nothing is left. In a loop: a tree may be deeper than the stack.
   void close(NodeId id);
   [[nodiscard]] const Node& operator[](NodeId id) const { return nodes_[at(id)]; }
+  [[nodiscard]] Node& change(NodeId id) { return nodes_[at(id)]; }
   void forget_basis(NodeId id) { nodes_[at(id)].basis.reset(); }
   void raise_bound(NodeId id, double bound);
   [[nodiscard]] std::int64_t alive() const noexcept {

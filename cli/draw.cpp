@@ -1,0 +1,197 @@
+#include <fstream>
+
+#include <fmt/format.h>
+
+#include "command.hpp"
+#include "drawing.hpp"
+#include "outputs.hpp"
+#include "steps.hpp"
+#include "stops.hpp"
+#include "terminal.hpp"
+
+namespace kiteknot::cli {
+namespace {
+
+struct DrawArguments {
+  ModelArguments model;
+  SearchArguments search;
+  std::string plane, from, steps, family, shape, write;
+  std::vector<std::string> at, beside;
+  bool tree = false, progress = false, plan = false, dark = false, as_sums = false;
+};
+
+const std::vector<std::pair<std::string, PlanShape>> kShapes = {{"grid", PlanShape::grid},
+                                                                {"bars", PlanShape::bars},
+                                                                {"steps", PlanShape::steps},
+                                                                {"map", PlanShape::map}};
+
+// "x,y", where names may have commas of their own.
+std::pair<Decision, Decision> two_decisions(const Model& model, const std::string& text) {
+  std::string why;
+  for (std::size_t comma = text.find(','); comma != std::string::npos;
+       comma = text.find(',', comma + 1)) {
+    const auto trimmed = [](std::string name) {
+      while (!name.empty() && name.front() == ' ') name.erase(0, 1);
+      while (!name.empty() && name.back() == ' ') name.pop_back();
+      return name;
+    };
+    try {
+      return {model.decision(trimmed(text.substr(0, comma))),
+              model.decision(trimmed(text.substr(comma + 1)))};
+    } catch (const UsageError& e) {
+      if (why.empty()) why = e.what();
+    }
+  }
+  throw CommandLineError("--plane takes two decisions with a comma between them, as in 'x,y'" +
+                         (why.empty() ? "" : ": " + why));
+}
+
+PlaneAsked plane_of(const Model& model, const DrawArguments& a) {
+  const auto [x, y] = two_decisions(model, a.plane);
+  PlaneAsked asked{x, y};
+  for (const std::string& setting : a.at) {
+    const std::size_t equals = setting.rfind('=');
+    const auto value =
+        equals == std::string::npos ? std::nullopt : Rational::parse(setting.substr(equals + 1));
+    if (!value)
+      throw CommandLineError("--at takes NAME=VALUE with a finite figure, not '" + setting + "'");
+    need_sensible(
+        "--at", [&] { asked.at.emplace_back(model.decision(setting.substr(0, equals)), *value); });
+  }
+  return asked;
+}
+
+// The answer that is drawn: solved now, or read and checked as stated.
+Result answer_of(const Model& model, const DrawArguments& a) {
+  if (!a.from.empty()) {
+    Result result(model);
+    result.plan = read_plan(a.from, model).value();
+    result.report = check(model, *result.plan);
+    result.outcome = Outcome::unproven;
+    return result;
+  }
+  SolveOptions options = a.search.options();
+  constexpr std::int64_t kBranches = 20'000;
+  if (a.tree || a.progress) options.record_branches = kBranches;
+  LiveLine line(model, false);
+  Result result = solve(model, options, &line);
+  line.finish();
+  return result;
+}
+
+std::string story_of(const Model& model, const DrawArguments& a, const DrawOptions& look) {
+  Workbench bench(model, {false, a.as_sums});
+  std::ifstream in(a.steps);
+  if (!in) throw IoError(a.steps + ": cannot be opened");
+  take_steps(bench, in, a.steps);
+  return plane_story_figure(bench, plane_of(model, a), look);
+}
+
+std::string progress_page(const Model& model, const DrawArguments& a, const DrawOptions& look) {
+  std::vector<ProgressRun> runs;
+  if (a.from.empty())
+    runs.push_back(progress_of(answer_of(model, a), model.title()));
+  else
+    runs.push_back(progress_of(read_answer(a.from).value(), a.from));
+  for (const std::string& file : a.beside)
+    runs.push_back(progress_of(read_answer(file).value(), file));
+  return progress_figure(runs, look);
+}
+
+int run(const DrawArguments& a) {
+  const int asked = !a.plane.empty() + a.tree + a.progress + a.plan;
+  if (asked != 1) throw CommandLineError("say one of --plane, --tree, --progress and --plan");
+  const bool dot = a.write.ends_with(".dot");
+  if (dot && !a.tree) throw CommandLineError("a .dot file is for --tree");
+  if (!dot) need_drawing_name("--write", a.write);
+  if (!a.from.empty() && a.tree)
+    throw CommandLineError("a saved answer holds no branches: --tree solves anew, without --from");
+  if (!a.steps.empty() && a.plane.empty()) throw CommandLineError("--steps goes with --plane");
+  if (!a.steps.empty() && !a.from.empty())
+    throw CommandLineError("--steps tells a story of its own: it does not go with --from");
+  if (!a.at.empty() && a.plane.empty()) throw CommandLineError("--at goes with --plane");
+  if (!a.beside.empty() && !a.progress) throw CommandLineError("--beside goes with --progress");
+  if ((!a.family.empty() || !a.shape.empty()) && !a.plan)
+    throw CommandLineError("--of and --as go with --plan");
+  const Model model = a.model.load();
+  std::vector<std::string> inputs = model.sources();
+  for (const std::string& file : {a.from, a.steps})
+    if (!file.empty()) inputs.push_back(file);
+  inputs.insert(inputs.end(), a.beside.begin(), a.beside.end());
+  need_apart({{"--write", a.write}}, inputs);
+  if (!a.plane.empty()) (void)plane_of(model, a);
+  if (!a.family.empty()) need_sensible("--of", [&] { need_decisions(model, a.family); });
+  const DrawOptions look{a.dark};
+  std::string svg;
+  Outcome outcome = Outcome::optimal;
+  if (!a.steps.empty()) {
+    svg = story_of(model, a, look);
+  } else if (a.progress) {
+    svg = progress_page(model, a, look);
+  } else {
+    const Result result = answer_of(model, a);
+    outcome = a.from.empty() ? result.outcome : Outcome::optimal;
+    if (a.plan || !a.plane.empty()) {
+      if (!result.has_plan() && a.plan) {
+        print_error("there is no plan to draw: the model is " + std::string(word(result.outcome)));
+        return exit_code(result.outcome);
+      }
+    }
+    PlanShape shape = PlanShape::by_tables;
+    for (const auto& [name, value] : kShapes)
+      if (name == a.shape) shape = value;
+    if (a.tree)
+      svg = dot ? tree_dot(result) : tree_figure(result, look);
+    else if (a.plan)
+      svg = plan_figure(model, *result.plan, a.family, shape, look);
+    else
+      svg = plane_figure(result, plane_of(model, a), look);
+  }
+  Outputs outputs;
+  outputs.attempt([&] {
+    if (dot)
+      write_text(a.write, svg);
+    else
+      write_drawing(a.write, svg);
+  });
+  const int code = outputs.end(exit_code(outcome));
+  if (code != kFailed) print("The figure is in " + a.write + "\n");
+  return code;
+}
+
+}  // namespace
+
+Run add_draw(CLI::App& app, CLI::App*& command) {
+  command = app.add_subcommand(
+      "draw",
+      "the plane of two decisions, the tree of a search, its progress, or a plan, as a figure");
+  const auto a = std::make_shared<DrawArguments>();
+  a->model.add_to(*command);
+  command->add_option("--plane", a->plane,
+                      "X,Y: the plane of two decisions, the others as in the plan");
+  command->add_option("--at", a->at, "NAME=VALUE: of the plane, another decision held elsewhere")
+      ->take_all()
+      ->allow_extra_args(false);
+  command->add_option("--steps", a->steps,
+                      "of the plane: a picture for each round of these steps at a tableau");
+  command->add_flag("--as-sums", a->as_sums,
+                    "with --steps: conditions in the form that the solver makes of them");
+  command->add_flag("--tree", a->tree, "the branches of the search");
+  command->add_flag("--progress", a->progress, "best plan and bound over time");
+  command
+      ->add_option("--beside", a->beside, "of the progress: another saved answer on the same page")
+      ->take_all()
+      ->allow_extra_args(false);
+  command->add_flag("--plan", a->plan, "the plan, in the shape that its tables suggest");
+  command->add_option("--of", a->family, "of the plan: this family of decisions");
+  command->add_option("--as", a->shape, "of the plan: this shape")
+      ->check(CLI::IsMember({"grid", "bars", "steps", "map"}));
+  command->add_option("--from", a->from, "a saved answer or plan instead of a fresh solve");
+  command->add_flag("--dark", a->dark, "for a dark ground");
+  command->add_option("--write", a->write, "the figure's file: .svg or .png, of a tree .dot too")
+      ->required();
+  a->search.add_to(*command);
+  return [a] { return run(*a); };
+}
+
+}  // namespace kiteknot::cli

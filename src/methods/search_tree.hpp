@@ -1,0 +1,13 @@
+#pragma once
+// The tree of a search in the user's names and units.
+
+#include "kiteknot/result.hpp"
+#include "mip/search/result.hpp"
+#include "model/lowering.hpp"
+
+namespace kiteknot {
+
+std::vector<SearchNode> tree_of(const mip::SearchResult& found, const Lowering& lowering,
+                                const ModelData& model);
+
+}  // namespace kiteknot
