@@ -17,7 +17,7 @@ struct DrawArguments {
   SearchArguments search;
   std::string plane, from, steps, family, shape, write;
   std::vector<std::string> at, beside;
-  bool tree = false, progress = false, plan = false, dark = false, as_sums = false;
+  bool tree = false, progress = false, plan = false, dark = false, as_sums = false, plain = false;
 };
 
 const std::vector<std::pair<std::string, PlanShape>> kShapes = {{"grid", PlanShape::grid},
@@ -73,6 +73,7 @@ Result answer_of(const Model& model, const DrawArguments& a) {
   SolveOptions options = a.search.options();
   constexpr std::int64_t kBranches = 20'000;
   if (a.tree || a.progress) options.record_branches = kBranches;
+  options.plain = a.plain;
   LiveLine line(model, false);
   Result result = solve(model, options, &line);
   line.finish();
@@ -177,6 +178,9 @@ Run add_draw(CLI::App& app, CLI::App*& command) {
   command->add_flag("--as-sums", a->as_sums,
                     "with --steps: conditions in the form that the solver makes of them");
   command->add_flag("--tree", a->tree, "the branches of the search");
+  command->add_flag(
+      "--plain", a->plain,
+      "solve by branch and bound alone, without cuts, reductions and looking through");
   command->add_flag("--progress", a->progress, "best plan and bound over time");
   command
       ->add_option("--beside", a->beside, "of the progress: another saved answer on the same page")

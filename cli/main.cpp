@@ -208,7 +208,7 @@ int run(int count, char** arguments) {
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add :
        {add_show, add_check, add_solve, add_compare, add_vary, add_tour, add_explain, add_report,
-        add_tableau, add_runs, add_convert, add_demo, add_help}) {
+        add_draw, add_tableau, add_runs, add_convert, add_demo, add_help}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

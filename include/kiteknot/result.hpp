@@ -32,6 +32,9 @@ struct SolveOptions {
   /// search, look and search again, each told to the observer.
   std::shared_ptr<const Generator> generator{};
   bool in_rounds = false;
+  /// Branch and bound alone, as in a textbook: no reductions, cuts, looking through or learning.
+  /// Slower, with the same answer; for watching how it works.
+  bool plain = false;
   /// How many branches are kept for a picture of the search (SearchCounts::tree); 0: none. The
   /// bound is then watched as well, between plans.
   std::int64_t record_branches = 0;

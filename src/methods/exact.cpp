@@ -73,6 +73,12 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.rooms = true;
   o.record_nodes = static_cast<std::size_t>(std::max<std::int64_t>(0, options.record_branches));
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
+  if (options.plain) {
+    o.presolve = o.brief_look = o.reductions = o.components = o.orbits = false;
+    o.look_around = o.dives = o.near_plan = o.pump = false;
+    o.strong = o.probing = o.look_through = o.price_fixing = o.learning = o.structures = false;
+    o.cuts = mip::CutSwitches::none();
+  }
   if (memory != nullptr) memory->start(o, lowering);
   for (const auto& [decision, value] : options.start) o.start.emplace_back(decision.id, value);
   return o;

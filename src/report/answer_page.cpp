@@ -8,6 +8,7 @@
 #include "report/page.hpp"
 #include "report/prices.hpp"
 #include "report/rule_rows.hpp"
+#include "report/search_words.hpp"
 #include "report/trips.hpp"
 
 namespace kiteknot {
@@ -212,7 +213,9 @@ class AnswerPage {
     if (!r_.search.found_by.empty() && r_.search.nodes > 1)
       line += fmt::format("; the plan was found by {}", r_.search.found_by);
     page_.say(line + ".", 2);
+    report::tell_branching(page_, r_);
     learned();
+    report::tell_work(page_, r_);
     if (r_.report && !r_.report->exact)
       page_.say(fmt::format("Checked as stated: the largest violation is {:.2g}, within what real "
                             "decisions are allowed.",

@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "base/text.hpp"
 #include "report/page_writer.hpp"
 
 namespace kiteknot::report {
@@ -34,13 +35,14 @@ Drawing::Drawing(double width, double height, const Ground& ground)
                         "height=\"{1:g}\" viewBox=\"0 0 {0:g} {1:g}\" font-family=\"DejaVu Sans, "
                         "sans-serif\">\n<rect width=\"{0:g}\" height=\"{1:g}\" fill=\"{2}\"/>\n",
                         width, height, ground.paper)),
-      ink_(ground.ink) {}
+      ink_(ground.ink),
+      paper_(ground.paper) {}
 
-void Drawing::dashes(Spot from, Spot to, const char* colour, double width) {
+void Drawing::dashes(Spot from, Spot to, const char* colour, double width, bool dots) {
   text_ += fmt::format(
       "<line x1=\"{:.1f}\" y1=\"{:.1f}\" x2=\"{:.1f}\" y2=\"{:.1f}\" stroke=\"{}\" "
-      "stroke-width=\"{:g}\" stroke-dasharray=\"7 5\"/>\n",
-      from.x, from.y, to.x, to.y, colour, width);
+      "stroke-width=\"{:g}\" stroke-dasharray=\"{}\"/>\n",
+      from.x, from.y, to.x, to.y, colour, width, dots ? "2 4" : "7 5");
 }
 
 void Drawing::box(const Area& area, const char* fill, const char* edge, double width) {
@@ -74,6 +76,17 @@ void Drawing::path(const std::vector<Spot>& spots, bool closed, const char* colo
   text_ += fmt::format(
       "{}\" fill=\"{}\" stroke=\"{}\" stroke-width=\"{:g}\" stroke-linejoin=\"round\"/>\n",
       closed ? " Z" : "", fill, colour, width);
+}
+
+void Drawing::text_over(Spot at, const std::string& words, double size, const char* colour,
+                        Side side, bool bold) {
+  const std::size_t from = text_.size();
+  text(at, words, size, colour, side, bold);
+  constexpr std::string_view kTag = "<text ";
+  text_.insert(text_.find(kTag, from) + kTag.size(),
+               fmt::format("paint-order=\"stroke\" stroke=\"{}\" stroke-width=\"3.5\" "
+                           "stroke-linejoin=\"round\" ",
+                           paper_));
 }
 
 void Drawing::shape(const std::string& data, const char* colour, double width, const char* fill) {
@@ -117,6 +130,15 @@ double width_of_words(const std::string& words, double size) {
                                                            : 0.63;
   }
   return size * letters;
+}
+
+std::string brief_figure(double value) {
+  if (value == 0.0) return "0";
+  constexpr int kDigits = 6;
+  const int before = 1 + static_cast<int>(std::floor(std::log10(std::abs(value))));
+  const auto brief =
+      Rational::parse(fmt::format("{:.{}f}", value, std::clamp(kDigits - before, 0, kDigits)));
+  return brief ? figure(*brief) : figure(value);
 }
 
 std::string fitted(const std::string& words, double size, double width) {
@@ -193,15 +215,21 @@ bool Labels::place(Drawing& drawing, Spot at, double radius, const std::string& 
   struct Way {
     double x, y;  // of the left end of the base line
   };
-  const std::array<Way, 8> ways = {{{at.x + gap, at.y + 0.35 * size},
-                                    {at.x - gap - width, at.y + 0.35 * size},
-                                    {at.x - width / 2.0, at.y - gap},
-                                    {at.x - width / 2.0, at.y + gap + up},
-                                    {at.x + gap * 0.7, at.y - gap * 0.7},
-                                    {at.x - gap * 0.7 - width, at.y - gap * 0.7},
-                                    {at.x + gap * 0.7, at.y + gap * 0.7 + up},
-                                    {at.x - gap * 0.7 - width, at.y + gap * 0.7 + up}}};
-  int least = whatever_it_crosses ? 100'000 : 1;
+  const auto around = [&](double away) {
+    return std::array<Way, 8>{{{at.x + away, at.y + 0.35 * size},
+                               {at.x - away - width, at.y + 0.35 * size},
+                               {at.x - width / 2.0, at.y - away},
+                               {at.x - width / 2.0, at.y + away + up},
+                               {at.x + away * 0.7, at.y - away * 0.7},
+                               {at.x - away * 0.7 - width, at.y - away * 0.7},
+                               {at.x + away * 0.7, at.y + away * 0.7 + up},
+                               {at.x - away * 0.7 - width, at.y + away * 0.7 + up}}};
+  };
+  constexpr double kSecond = 9.0;  // further away, where nothing nearer is free
+  const std::array<Way, 8> near = around(gap), far = around(gap + kSecond);
+  std::vector<Way> ways(near.begin(), near.end());
+  ways.insert(ways.end(), far.begin(), far.end());
+  int least = whatever_it_crosses ? 100'000 : 2;
   const Way* best = nullptr;
   Area best_box;
   for (const Way& way : ways) {
@@ -210,7 +238,9 @@ bool Labels::place(Drawing& drawing, Spot at, double radius, const std::string& 
         std::any_of(taken_.begin(), taken_.end(), [&](const Area& t) { return t.meets(box); }))
       continue;
     constexpr int kCrossing = 3;  // is worse than another mark nearby
-    if (const int count = kCrossing * crossings(box) + others_near(box, at); count < least) {
+    const bool is_far = static_cast<std::size_t>(&way - ways.data()) >= near.size();
+    const int count = kCrossing * crossings(box) + others_near(box, at) + (is_far ? 1 : 0);
+    if (count < least) {
       least = count;
       best = &way;
       best_box = box;
@@ -218,7 +248,7 @@ bool Labels::place(Drawing& drawing, Spot at, double radius, const std::string& 
   }
   if (best == nullptr) return false;
   taken_.push_back(best_box);
-  drawing.text({best->x, best->y}, words, size, drawing.ink(), Drawing::Side::left, bold);
+  drawing.text_over({best->x, best->y}, words, size, drawing.ink(), Drawing::Side::left, bold);
   return true;
 }
 

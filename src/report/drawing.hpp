@@ -50,8 +50,8 @@ class Drawing {
   Drawing(double width, double height);
   Drawing(double width, double height, const Ground& ground);
   void line(Spot from, Spot to, const char* colour, double width);
-  /// Of short strokes.
-  void dashes(Spot from, Spot to, const char* colour, double width);
+  /// Of short strokes, or of dots.
+  void dashes(Spot from, Spot to, const char* colour, double width, bool dots = false);
   void box(const Area& area, const char* fill, const char* edge = nullptr, double width = 1.0);
   /// Upright words, from below upward; `at`: the left end of their base line.
   void text_upward(Spot at, const std::string& words, double size, const char* colour);
@@ -65,13 +65,19 @@ class Drawing {
   /// `at`: the left end, middle or right end of its base line.
   void text(Spot at, const std::string& words, double size, const char* colour = colours::kInk,
             Side side = Side::left, bool bold = false);
+  /// The same with an edge in the colour of the paper, so that it can be read across lines.
+  void text_over(Spot at, const std::string& words, double size, const char* colour, Side side,
+                 bool bold);
   [[nodiscard]] std::string finish() &&;
   [[nodiscard]] const char* ink() const noexcept { return ink_; }
 
  private:
   std::string text_;
-  const char* ink_ = colours::kInk;
+  const char *ink_ = colours::kInk, *paper_ = colours::kPaper;
 };
+
+/// A figure with six digits that count: for a scale.
+std::string brief_figure(double value);
 
 /// About how wide words are, rather too wide than too narrow.
 double width_of_words(const std::string& words, double size);

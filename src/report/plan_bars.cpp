@@ -84,7 +84,7 @@ std::string draw_bars(const PlanPicture& p) {
   for (const Index i : rows)
     names = std::max(names, std::min(260.0, width_of_words(member_name(p, i), 13.5)));
   const double head = 26.0,
-               h = std::min(34.0, (p.area.height - head) / static_cast<double>(rows.size()));
+               h = std::min(46.0, (p.area.height - head) / static_cast<double>(rows.size()));
   const double group = (p.area.width - names - 20.0) / static_cast<double>(data.size());
   const double size = std::min(13.5, 0.72 * h);
   Drawing& d = p.drawing;

@@ -18,6 +18,7 @@ std::string row_name(const TableData& table, Index row) {
 namespace {
 
 constexpr double kLeastNamed = 9.0;  // pixels of a row or column that still has a name
+constexpr double kWidestCell = 150.0, kHighestCell = 64.0;
 
 double widest_name(const TableData& t, double size, double most) {
   double widest = 0.0;
@@ -36,10 +37,13 @@ std::string draw_grid(const PlanPicture& p) {
   const TableData& down = turned ? *ends->to : *ends->from;
   const TableData& across = turned ? *ends->from : *ends->to;
   const double names = widest_name(down, 13.0, 240.0) + 12.0;
-  const double heads = widest_name(across, 13.0, 150.0) + 10.0;
   const double width = (p.area.width - names) / std::max<double>(1.0, across.num_rows());
+  // All names of columns lie, or all of them stand.
+  const double widest = widest_name(across, 13.0, 150.0);
+  const bool upright = widest > std::min(width, kWidestCell) - 6.0;
+  const double heads = upright ? widest + 10.0 : 26.0;
   const double height = (p.area.height - heads) / std::max<double>(1.0, down.num_rows());
-  const double w = std::min(width, 92.0), h = std::min(height, 44.0);
+  const double w = std::min(width, kWidestCell), h = std::min(height, kHighestCell);
   const double left = p.area.left + names, top = p.area.top + heads;
   Drawing& d = p.drawing;
   const double row_size = std::min(13.0, h * 0.8), column_size = std::min(13.0, w * 0.8);
@@ -49,7 +53,7 @@ std::string draw_grid(const PlanPicture& p) {
            Drawing::Side::right);
   for (Index c = 0; c < across.num_rows() && w >= kLeastNamed; ++c) {
     const std::string name = row_name(across, c);
-    if (width_of_words(name, column_size) <= w - 6.0)
+    if (!upright)
       d.text({left + (c + 0.5) * w, top - 8.0}, name, column_size, p.ground.ink,
              Drawing::Side::middle);
     else
@@ -81,8 +85,8 @@ std::string draw_grid(const PlanPicture& p) {
     const double size =
         std::min({13.0, h * 0.5, 0.85 * w / std::max(1.0, width_of_words(words, 1.0))});
     if (!p.family.binary && size >= 7.0)
-      d.text({cell.left + cell.width / 2.0, cell.top + cell.height / 2.0 + 0.35 * size}, words,
-             size, p.ground.ink, Drawing::Side::middle, true);
+      d.text_over({cell.left + cell.width / 2.0, cell.top + cell.height / 2.0 + 0.35 * size}, words,
+                  size, p.ground.ink, Drawing::Side::middle, true);
   }
   const bool gaps = static_cast<double>(p.family.index.count) <
                     static_cast<double>(down.num_rows()) * across.num_rows();

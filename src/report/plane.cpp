@@ -145,7 +145,7 @@ class PlaneDrawer {
         else
           d_.line(p, q, limit ? g_.soft : g_.first, limit ? 1.2 : look_.small ? 1.4 : 2.0);
         labels_.keep_clear_of(p, q);
-        if (!limit || !look_.small) named_.push_back({row.name, p, q});
+        if (look_.small ? added : !row.name.empty()) named_.push_back({row.name, p, q});
         if (row.low == row.high) break;
       }
     }
@@ -164,9 +164,11 @@ class PlaneDrawer {
         for (double y = std::ceil(w_.low_y); y <= w_.high_y; y += 1.0) {
           const bool in = s_.holds(Rational::exactly(x), Rational::exactly(y));
           d_.dot(spot(x, y), radius, in ? g_.ink : g_.paper, in ? nullptr : g_.soft);
+          const Spot here = spot(x, y);
           if (in)
-            labels_.keep_free(
-                {spot(x, y).x - radius, spot(x, y).y - radius, 2 * radius, 2 * radius});
+            labels_.keep_free({here.x - radius, here.y - radius, 2 * radius, 2 * radius});
+          else
+            labels_.keep_clear_of({here.x - radius, here.y}, {here.x + radius, here.y});
         }
       return;
     }
@@ -192,7 +194,7 @@ class PlaneDrawer {
     const double c = s_.goal_x * through->x + s_.goal_y * through->y;
     if (const auto ends = line_in(s_.goal_x, s_.goal_y, c, w_)) {
       const Spot p = spot(ends->first.x, ends->first.y), q = spot(ends->second.x, ends->second.y);
-      d_.dashes(p, q, g_.good, 1.4);
+      d_.dashes(p, q, g_.good, look_.small ? 1.4 : 1.8, true);
       labels_.keep_clear_of(p, q);
     }
     // Upright on the line as it is drawn.
@@ -273,11 +275,11 @@ class PlaneDrawer {
 
   // The names of lines beside their ends, or wherever along them there is room.
   void names() {
-    if (look_.small) return;
+    const double size = look_.small ? 10.5 : 13.5;
     for (const Named& n : named_) {
       for (const double t : {0.98, 0.02, 0.9, 0.1, 0.75, 0.25, 0.5, 0.6, 0.4}) {
         const Spot at{n.from.x + t * (n.to.x - n.from.x), n.from.y + t * (n.to.y - n.from.y)};
-        if (labels_.place(d_, at, 4.0, n.name, 13.5, t == 0.4)) break;
+        if (labels_.place(d_, at, 4.0, n.name, size, t == 0.4)) break;
       }
     }
   }
@@ -334,7 +336,8 @@ PlaneWindow window_of(const PlaneScene& scene) {
   if (x.empty()) x = y = {0.0, 10.0};
   const auto around = [](std::vector<double>& v, double& low, double& high) {
     const auto [a, b] = std::minmax_element(v.begin(), v.end());
-    const double room = std::max(0.12 * (*b - *a), *b - *a > 0.0 ? 0.4 : 1.0);
+    const double room =
+        *b > *a ? std::max(0.12 * (*b - *a), 0.4) : std::max(3.0, 0.3 * std::abs(*b));
     low = *a - room;
     high = *b + room;
   };

@@ -34,7 +34,7 @@ void legend(Drawing& d, const PlaneScene& s, const report::Ground& g) {
     say((s.x_whole ? s.x_name : s.y_name) + " is whole here");
   }
   if (s.goal_x != 0.0 || s.goal_y != 0.0) {
-    d.dashes({x, y}, {x + 26.0, y}, g.good, 1.4);
+    d.dashes({x, y}, {x + 26.0, y}, g.good, 1.8, true);
     x += 34.0;
     say("all with this " + report::fitted(s.goal, 13.5, 200.0));
   }
@@ -54,11 +54,11 @@ std::string plane_figure(const Result& result, const PlaneAsked& asked,
   Drawing d = report::sheet(
       model.title(), fmt::format("{} across, {} up{}", scene.x_name, scene.y_name, plane.others()),
       g);
-  const Area area{90.0, 100.0, report::kSheetWidth - 130.0, report::kSheetHeight - 190.0};
+  const Area area{90.0, 112.0, report::kSheetWidth - 130.0, report::kSheetHeight - 202.0};
   report::draw_plane(d, area, scene, report::window_of(scene), {}, g);
   d.text({area.left + area.width, area.top + area.height + 42.0},
          report::fitted(scene.x_name, 15.0, 500.0), 15.0, g.ink, Drawing::Side::right, true);
-  d.text({40.0, 94.0}, report::fitted(scene.y_name, 15.0, 500.0), 15.0, g.ink, Drawing::Side::left,
+  d.text({90.0, 104.0}, report::fitted(scene.y_name, 15.0, 500.0), 15.0, g.ink, Drawing::Side::left,
          true);
   legend(d, scene, g);
   return std::move(d).finish();

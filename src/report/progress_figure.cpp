@@ -86,7 +86,8 @@ class ProgressDrawer {
     d_.line({area.left, area.top + area.height}, {area.left + area.width, area.top + area.height},
             g_.soft, 1.0);
     for (const double v : {low, high})
-      d_.text({area.left - 8.0, fy(v) + 4.5}, figure(v), 13.0, g_.soft, Drawing::Side::right);
+      d_.text({area.left - 8.0, fy(v) + 4.5}, report::brief_figure(v), 13.0, g_.soft,
+              Drawing::Side::right);
     report::Labels labels({area.left + 2.0, area.top, area.width - 4.0, area.height});
     if (!lines.bounds.empty())
       d_.shape(report::step_path(lines.bounds, lines.end, fx, fy), g_.second, 2.2);

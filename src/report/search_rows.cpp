@@ -122,6 +122,7 @@ std::vector<SearchRow> search_rows(const Result& result, std::size_t most) {
 std::string how_it_ended(const SearchNode& n) {
   const std::string plan = n.plan ? figure(*n.plan) : "";
   if (n.divided) return n.plan ? "a plan with " + plan + " was found here" : "";
+  if (n.closed == "bound" && n.plan) return "whole: " + plan;
   if (n.closed == "bound") return n.best ? "cannot beat " + figure(*n.best) : "no better plan";
   if (n.closed == "conflict" || n.closed == "relaxation" || n.closed == "children") {
     if (n.plan) return "whole: " + plan;

@@ -34,8 +34,9 @@ class TreeDrawer {
     scale();
     double deepest = 1.0;
     for (const SearchRow& row : rows_) deepest = std::max(deepest, static_cast<double>(row.depth));
-    step_ = std::min(26.0, 300.0 / deepest);
-    height_ = std::min(24.0, (kBottom - kTop) / static_cast<double>(rows_.size()));
+    step_ = std::min(30.0, 300.0 / deepest);
+    height_ = std::min(34.0, (kBottom - kTop) / static_cast<double>(rows_.size()));
+    size_ = std::clamp(0.62 * height_, 12.0, 15.5);
     lines();
     for (std::size_t k = 0; k < rows_.size(); ++k) row(k);
     strip();
@@ -47,7 +48,6 @@ class TreeDrawer {
   static constexpr std::size_t kMostRows = 30;
   static constexpr double kTop = 138.0, kBottom = 752.0, kLeft = 84.0, kStrip = 900.0,
                           kRight = 1236.0;
-  static constexpr double kSize = 13.5;
 
   [[nodiscard]] std::string below() const {
     const auto branches = static_cast<std::size_t>(r_.search.nodes);
@@ -77,6 +77,8 @@ class TreeDrawer {
     }
     if (!r_.goals.empty() && r_.goals[0].value) see(r_.goals[0].value->to_double());
     if (!(low_ <= high_)) return;
+    least_ = low_;
+    most_ = high_;
     const double room =
         high_ > low_ ? 0.06 * (high_ - low_) : std::max(1.0, 0.05 * std::abs(high_));
     low_ -= room;
@@ -87,20 +89,21 @@ class TreeDrawer {
     return kStrip + (value - low_) / (high_ - low_) * (kRight - kStrip);
   }
 
-  // From each branch down to its parts.
+  // From each branch down to its parts; the way to the best plan over the others.
   void lines() {
-    std::vector<std::size_t> last;  // the row of the parent by depth
-    for (std::size_t k = 0; k < rows_.size(); ++k) {
-      const auto depth = static_cast<std::size_t>(rows_[k].depth);
-      if (last.size() <= depth) last.resize(depth + 1);
-      last[depth] = k;
-      if (depth == 0) continue;
-      const std::size_t up = last[depth - 1];
-      const bool way = rows_[k].on_way;
-      const char* colour = way ? g_.good : g_.faint;
-      const double px = x(rows_[up]);
-      d_.line({px, y(up) + 6.0}, {px, y(k)}, colour, way ? 2.4 : 1.3);
-      d_.line({px, y(k)}, {x(rows_[k]) - 6.0, y(k)}, colour, way ? 2.4 : 1.3);
+    for (const bool ways : {false, true}) {
+      std::vector<std::size_t> last;  // the row of the parent by depth
+      for (std::size_t k = 0; k < rows_.size(); ++k) {
+        const auto depth = static_cast<std::size_t>(rows_[k].depth);
+        if (last.size() <= depth) last.resize(depth + 1);
+        last[depth] = k;
+        if (depth == 0 || rows_[k].on_way != ways) continue;
+        const std::size_t up = last[depth - 1];
+        const char* colour = ways ? g_.good : g_.faint;
+        const double px = x(rows_[up]), width = ways ? 2.4 : 1.3;
+        d_.line({px, y(up) + 6.0}, {px, y(k)}, colour, width);
+        d_.line({px, y(k)}, {x(rows_[k]) - 6.0, y(k)}, colour, width);
+      }
     }
   }
 
@@ -109,7 +112,7 @@ class TreeDrawer {
     const SearchNode& n = tree_[row.node];
     const double cx = x(row), cy = y(k);
     if (n.look > 0)
-      d_.text({kLeft - 22.0, cy + 0.35 * kSize}, figure(static_cast<double>(n.look)), kSize - 1.5,
+      d_.text({kLeft - 22.0, cy + 0.35 * size_}, figure(static_cast<double>(n.look)), size_ - 1.5,
               g_.soft, Drawing::Side::right);
     mark(n, cx, cy, row.on_way);
     const double room = kStrip - 26.0 - (cx + 13.0);
@@ -120,16 +123,17 @@ class TreeDrawer {
       ended += fmt::format("{} more below", figure(static_cast<double>(row.more)));
       const bool maximize = !r_.goals.empty() && r_.goals[0].sense == Sense::maximize;
       if (row.none)
-        ended += fmt::format(", none {} {}", maximize ? "above" : "below", figure(*row.none));
+        ended += fmt::format(", none {} {}", maximize ? "above" : "below",
+                             report::brief_figure(*row.none));
     }
-    const double wide = report::width_of_words(ended, kSize - 1.0);
-    const std::string first = report::fitted(decided, kSize, std::max(90.0, room - wide - 14.0));
-    d_.text({cx + 13.0, cy + 0.35 * kSize}, first, kSize, row.on_way ? g_.good : g_.ink,
+    const double wide = report::width_of_words(ended, size_ - 1.0);
+    const std::string first = report::fitted(decided, size_, std::max(90.0, room - wide - 14.0));
+    d_.text({cx + 13.0, cy + 0.35 * size_}, first, size_, row.on_way ? g_.good : g_.ink,
             Drawing::Side::left, row.on_way);
     const double bold = row.on_way ? 1.08 : 1.0;
-    const double from = cx + 13.0 + bold * report::width_of_words(first, kSize) + 12.0;
-    d_.text({from, cy + 0.35 * kSize}, report::fitted(ended, kSize - 1.0, kStrip - 22.0 - from),
-            kSize - 1.0, g_.soft);
+    const double from = cx + 13.0 + bold * report::width_of_words(first, size_) + 12.0;
+    d_.text({from, cy + 0.35 * size_}, report::fitted(ended, size_ - 1.0, kStrip - 22.0 - from),
+            size_ - 1.0, g_.soft);
     if (!has_scale() || !n.bound) return;
     const double at = place(*n.bound);
     d_.line({at, cy - 0.36 * height_}, {at, cy + 0.36 * height_}, row.on_way ? g_.good : g_.first,
@@ -158,8 +162,7 @@ class TreeDrawer {
     d_.text({kStrip, kTop - 42.0},
             report::fitted(goal + "of each branch at best", 13.5, kRight - kStrip), 13.5, g_.ink,
             Drawing::Side::left, true);
-    const double low = low_ + 0.056 * (high_ - low_), high = high_ - 0.056 * (high_ - low_);
-    const std::string left = figure(low), right = figure(high);
+    const std::string left = report::brief_figure(least_), right = report::brief_figure(most_);
     std::optional<double> best;
     if (!r_.goals.empty() && r_.goals[0].value) best = place(r_.goals[0].value->to_double());
     const double half = best ? 0.5 * report::width_of_words("best plan", 12.5) : 0.0;
@@ -204,7 +207,8 @@ class TreeDrawer {
   const report::Ground& g_;
   std::vector<SearchRow> rows_;
   Drawing d_;
-  double low_ = HUGE_VAL, high_ = -HUGE_VAL, step_ = 0.0, height_ = 0.0;
+  double low_ = HUGE_VAL, high_ = -HUGE_VAL, least_ = 0.0, most_ = 0.0, size_ = 13.5, step_ = 0.0,
+         height_ = 0.0;
 };
 
 std::string quoted(const std::string& text) {
