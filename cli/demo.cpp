@@ -1,8 +1,10 @@
 // The whole story on the shipped kite festival, one step after the other.
 
 #include <filesystem>
+#include <fstream>
 
 #include "command.hpp"
+#include "steps.hpp"
 #include "terminal.hpp"
 
 namespace kiteknot::cli {
@@ -55,6 +57,7 @@ class Story {
     other_models();
     round_trips();
     questions(programme, load("judges.knot"));
+    by_hand();
     print("\nThe model files and tables are in\n  " + folder_ + "\n");
     return kDone;
   }
@@ -148,6 +151,34 @@ class Story {
         "out? The tour\nis a rule of a model, like any other.",
         "solve day.knot");
     print(answer_page(solve(day), page_));
+  }
+
+  // The algebra of a whole-number answer, step by step.
+  void by_hand() {
+    const Model hour = load("hour.knot");
+    step("By hand: pivot, cut, pivot",
+         "Three kinds of kites, spars and cord left over. The simplex tableau in fractions; two "
+         "cutting planes\nread off its rows; and all is whole. At a prompt every step can be taken "
+         "back.",
+         "tableau hour.knot --steps hour.steps");
+    Workbench bench(hour);
+    print(tableau_page(bench.tableau(), page_));
+    std::ifstream in(folder_ + "/hour.steps");
+    if (!in) throw IoError(folder_ + "/hour.steps: cannot be opened");
+    take_steps(
+        bench, in, folder_ + "/hour.steps",
+        [](const std::string& words) { print("\n> " + words + "\n\n"); },
+        [&](const Deed& deed) { print(deed_page(bench, deed, page_)); });
+    step("The same by branches",
+         "Two branches for every decision that came out in parts; each copy is a tableau of its "
+         "own.",
+         "tableau hour.knot");
+    Workbench branches(hour);
+    for (const char* words : {"to the end", "delta <= 2", "to the end", "copy 1", "delta >= 3",
+                              "to the end", "copies"}) {
+      print(std::string("\n> ") + words + "\n\n");
+      print(deed_page(branches, branches.step(words).value(), page_));
+    }
   }
 
   // A plan is believed after it was questioned.

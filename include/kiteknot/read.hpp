@@ -40,7 +40,8 @@ void write_mps(const std::string& path, const Model& model);
 
 /// A plan: a table (CSV or JSON) with the columns decision and value and one for each key, or with
 /// full names as decision; or a folder of CSV files or an SQLite database with a table for each
-/// family, as write_plan has them. Decisions that are not named are 0.
+/// family, as write_plan has them; or a saved answer (saved.hpp). Decisions that are not named are
+/// 0.
 Reading<Plan> read_plan(const std::string& path, const Model& model);
 /// The same, with only the decisions that the file names.
 Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std::string& path,

@@ -35,6 +35,7 @@ struct SavedAnswer {
   struct DecisionLine {
     std::string name;
     double value = 0.0;
+    std::string exact{};  ///< where no double is the value: "1/3"
   };
   struct RuleLine {
     std::string name;
@@ -50,6 +51,8 @@ struct SavedAnswer {
 /// Errors name what is missing; any result document will do. Throws IoError where the file cannot
 /// be read.
 Reading<SavedAnswer> read_answer(const std::string& path);
+/// Whether the file begins as a result document does.
+bool is_saved_answer(const std::string& path);
 Reading<SavedAnswer> parse_answer(const std::string& text, const std::string& named);
 /// One run of a history.
 struct RunLine {

@@ -11,6 +11,7 @@
 #include "formats/plan_tables.hpp"
 #include "formats/table_source.hpp"
 #include "kiteknot/read.hpp"
+#include "kiteknot/saved.hpp"
 
 namespace kiteknot {
 namespace {
@@ -25,6 +26,7 @@ class PlanReader {
   void read(const std::string& path) {
     if (fs::is_directory(path)) return folder(path);
     if (formats::is_database(path)) return database(path);
+    if (is_saved_answer(path)) return answer(path);
     const auto data = formats::read_table({"plan", path, ""}, notes_);
     if (!notes_.has_errors()) table(*data);
   }
@@ -49,6 +51,29 @@ class PlanReader {
       else
         notes_.error({file.string(), 0, 0, "there are no such decisions: " + unknown(name), false});
     }
+  }
+
+  void answer(const std::string& path) {
+    const Reading<SavedAnswer> saved = read_answer(path);
+    notes_.append(saved.notes());
+    if (!saved.ok()) return;
+    for (const SavedAnswer::DecisionLine& line : saved.value().decisions) {
+      try {
+        plan_.emplace_back(model_.decision(line.name), exact(line));
+      } catch (const UsageError& e) {
+        notes_.error({path, 0, 0, e.what(), false});
+      }
+    }
+  }
+
+  // "1/3" where the document gives it, else the figure as it stands there.
+  static Rational exact(const SavedAnswer::DecisionLine& line) {
+    const std::size_t slash = line.exact.find('/');
+    const auto above = Rational::parse(std::string_view(line.exact).substr(0, slash));
+    if (!above) return line.value;
+    if (slash == std::string::npos) return *above;
+    const auto below = Rational::parse(std::string_view(line.exact).substr(slash + 1));
+    return below && !below->is_zero() ? *above / *below : Rational(line.value);
   }
 
   void database(const std::string& path) {

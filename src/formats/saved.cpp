@@ -2,6 +2,8 @@
 
 #include "kiteknot/saved.hpp"
 
+#include <fstream>
+
 #include <nlohmann/json.hpp>
 
 #include "formats/files.hpp"
@@ -37,7 +39,7 @@ SavedAnswer from(const Json& document, const std::string& named) {
     a.goals.push_back({g.at("name").get<std::string>(), text(g, "sense"), number(g, "value"),
                        number(g, "bound"), number(g, "gap")});
   for (const Json& d : document.at("decisions"))
-    a.decisions.push_back({name_of(d), d.at("value").get<double>()});
+    a.decisions.push_back({name_of(d), d.at("value").get<double>(), text(d, "exact")});
   for (const Json& r : document.at("rules"))
     a.rules.push_back({name_of(r), number(r, "low"), number(r, "value"), number(r, "high"),
                        r.at("met").get<bool>()});
@@ -79,6 +81,17 @@ Reading<SavedAnswer> parse_answer(const std::string& content, const std::string&
     const std::string what = e.what();
     return wrong("is no complete answer: " + what.substr(what.find("] ") + 2));
   }
+}
+
+bool is_saved_answer(const std::string& path) {
+  constexpr std::size_t kBeginning = 400;
+  std::ifstream in(path, std::ios::binary);
+  std::string text(kBeginning, '\0');
+  in.read(text.data(), static_cast<std::streamsize>(kBeginning));
+  text.resize(static_cast<std::size_t>(in.gcount()));
+  const std::size_t begin = text.find_first_not_of(" \t\r\n");
+  return begin != std::string::npos && text[begin] == '{' &&
+         text.find("\"kiteknot-result\"") != std::string::npos;
 }
 
 Reading<SavedAnswer> read_answer(const std::string& path) {

@@ -12,7 +12,7 @@
 namespace kiteknot::report {
 
 PlaneOf::PlaneOf(const Model& model, const PlaneAsked& asked, const Plan& plan)
-    : model_(model), m_(model.data()), asked_(asked), held_(plan) {
+    : model_(model), open_(model), m_(model.data()), asked_(asked), held_(plan) {
   if (asked.x.id == asked.y.id)
     throw UsageError("a plane has two different decisions, and " + model.name(asked.x) +
                      " was named twice");
@@ -21,6 +21,8 @@ PlaneOf::PlaneOf(const Model& model, const PlaneAsked& asked, const Plan& plan)
       throw UsageError(model.name(decision) + " spans the plane: it cannot be held at a value");
     held_.set(decision, value);
   }
+  for (const Decision& d : {asked.x, asked.y})
+    if (held_can_be(d.id) && m_.whole(d.id)) open_.drop_limits(d, false, false, true);
 }
 
 PlaneScene PlaneOf::scene() {
@@ -34,7 +36,11 @@ PlaneScene PlaneOf::scene() {
   limits(s, asked_.x, true);
   limits(s, asked_.y, false);
   s.holds = [this](const Rational& x, const Rational& y) {
-    return check_exactly(model_, at_point(x, y), true).feasible;
+    // A whole point is checked as stated; between them conditions count as those of real decisions.
+    const bool whole =
+        (!m_.whole(asked_.x.id) || x.is_integer()) && (!m_.whole(asked_.y.id) || y.is_integer());
+    if (whole) return check_exactly(model_, at_point(x, y)).feasible;
+    return check_exactly(open_, Plan(open_, at_point(x, y).values())).feasible;
   };
   goal(s);
   return s;
@@ -176,7 +182,7 @@ void PlaneOf::goal(PlaneScene& s) {
 
 // What a rounding comes to: its goal, or the first rule that it breaks.
 std::string PlaneOf::told(const Rational& x, const Rational& y) const {
-  const PlanReport report = check_exactly(model_, at_point(x, y), true);
+  const PlanReport report = check_exactly(model_, at_point(x, y));
   if (report.feasible)
     return report.goal ? ": " + m_.goals[0].name + " " + figure(*report.goal) : "";
   for (const RuleValue& v : report.rules)

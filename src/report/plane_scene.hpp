@@ -30,6 +30,7 @@ class PlaneOf {
   [[nodiscard]] std::string told(const Rational& x, const Rational& y) const;
 
   const Model& model_;
+  Model open_;  // both may have any value there
   const ModelData& m_;
   const PlaneAsked& asked_;
   Plan held_;

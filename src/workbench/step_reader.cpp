@@ -92,8 +92,10 @@ class Words {
   [[nodiscard]] std::string missing(const std::string& what) const {
     if (at_end()) return fmt::format("expected {} here", what);
     const std::string found = rest_word();
+    std::vector<std::string> known = t_.names();
+    for (const TableauRow& row : t_.stated()) known.push_back(row.name);
     return fmt::format("expected {}, found '{}'{}", what, visible(found),
-                       nearest_hint(found, t_.names()));
+                       nearest_hint(found, known));
   }
 
   // 3, -2.5, 7/2

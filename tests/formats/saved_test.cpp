@@ -9,6 +9,7 @@
 #include <unistd.h>
 
 #include "kiteknot/kiteknot.hpp"
+#include "support/folder.hpp"
 
 using namespace kiteknot;
 namespace fs = std::filesystem;
@@ -156,4 +157,22 @@ TEST_CASE("what is no history is refused", "[saved][history][errors]") {
   std::ofstream(text) << std::string(4096, 'x');
   CHECK_THROWS_WITH(History(text.string()), Catch::Contains("is no history of runs"));
   CHECK_THROWS_AS(History("/no/such/folder/runs.db"), IoError);
+}
+
+TEST_CASE("a saved answer is a plan, to the digit", "[formats]") {
+  Model m("Thirds");
+  const Decision a = m.real("a", {}, between(0, 9)), b = m.integer("b", {}, between(0, 9)).only();
+  m.maximize("z", Expression(a) + Expression(b));
+  m.rule("r", Expression(3) * a + Expression(6) * b <= Expression(7));
+  const Result r = solve(m);
+  REQUIRE((*r.plan)[a] == Rational::ratio(7, 3));
+  const test::Folder folder("saved-plan");
+  write_answer(folder.at("r.json"), r, {});
+  CHECK(is_saved_answer(folder.at("r.json")));
+  CHECK(read_plan(folder.at("r.json"), m).value().values() == r.plan->values());
+  Model other("Other");
+  (void)other.integer("c", {}, between(0, 9));
+  CHECK(read_plan(folder.at("r.json"), other).notes().text().find("no decision 'a'") !=
+        std::string::npos);
+  CHECK_FALSE(is_saved_answer(folder.file("plan.csv", "decision,value\na,1\n")));
 }
