@@ -17,7 +17,7 @@ class Sentence {
     const std::string end = ending(s.run);
     if (s.run.steps.empty()) return end.empty() ? "Nothing to do" : end;
     std::string text;
-    if (s.one && s.run.steps.size() == 1) {
+    if (s.run.steps.size() == 1) {
       text = one(s.run.steps[0]);
     } else {
       text = fmt::format("{} by the rule '{}': {}", counted(s.run.steps.size(), "step"),
