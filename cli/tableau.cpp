@@ -60,10 +60,8 @@ int run(const TableauArguments& a) {
   need_apart({{"--write", a.write}}, inputs);
   Workbench bench(model, a.options);
   PageOptions options = page_options(a.model.under());
-  print(model.title() + "\n" + (options.under.empty() ? "" : "With " + options.under + ".\n") +
-        "\n");
+  print(story_document(bench, options));
   options.under.clear();
-  print(tableau_page(bench.tableau(), options));
   if (a.steps.empty() && is_conversation()) {
     converse(bench, options);
   } else {
@@ -82,6 +80,7 @@ int run(const TableauArguments& a) {
     outputs.attempt([&] {
       PageOptions document;
       document.form = *form;
+      document.under = a.model.under();
       write_text(a.write, story_document(bench, document));
     });
   return outputs.end(kDone);

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "base/text.hpp"
@@ -15,12 +17,19 @@ std::string first_part(const Workbench& bench, const PageOptions& options) {
   std::vector<std::string> asked;
   for (std::int32_t j = 0; j < t.num_own(); ++j)
     if (!t.column(j).step.is_zero()) asked.push_back(t.column(j).name);
-  page.say(fmt::format(
-      "{} {}{}.", t.maximize() ? "As much as there can be of" : "As little as there can be of",
-      t.goal_name(),
-      asked.empty()                                            ? ""
-      : static_cast<std::int32_t>(asked.size()) == t.num_own() ? ", all decisions whole"
-                                                               : ", whole " + listed(asked)));
+  const ModelData& m = t.model().data();
+  const std::string whole = asked.empty() ? ""
+                            : static_cast<std::int32_t>(asked.size()) == t.num_own()
+                                ? ", all decisions whole"
+                                : ", whole " + listed(asked);
+  page.say(m.goals.empty() ? "Any plan will do" + whole + "."
+                           : fmt::format("{} {}{}.",
+                                         t.maximize() ? "As much as there can be of"
+                                                      : "As little as there can be of",
+                                         t.goal_name(), whole));
+  if (const std::string only = report::first_goal_only(t.goal_name(), m.later_goals());
+      !only.empty())
+    page.say(only);
   page.say("The first tableau:");
   report::tell_tableau(page, t, options);
   page.say(report::what_next(t));
@@ -41,7 +50,10 @@ constexpr const char* kTexHead =
 
 }  // namespace
 
-std::string story_document(const Workbench& bench, const PageOptions& options) {
+std::string story_document(const Workbench& bench, const PageOptions& asked) {
+  constexpr int kTexWidth = 72;  // about what a line of the document takes
+  PageOptions options = asked;
+  if (options.form == PageForm::tex) options.width = std::min(options.width, kTexWidth);
   std::string text = first_part(bench, options);
   if (options.form == PageForm::html) text = "<section>\n" + text + "</section>\n";
   for (const Deed& deed : bench.story()) {

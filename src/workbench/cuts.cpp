@@ -208,9 +208,13 @@ std::vector<std::string> drop_idle_cuts(Tableau& t) {
   return dropped;
 }
 
-bool too_long(const Rational& value) {
+// Whether fractions got longer than anybody reads.
+bool too_long(const Tableau& t) {
   constexpr std::size_t kMostDigits = 60;
-  return value.denominator().text().size() > kMostDigits;
+  for (std::size_t i = 0; i < t.basics().size(); ++i)
+    if (t.right_side(static_cast<std::int32_t>(i)).denominator().text().size() > kMostDigits)
+      return true;
+  return t.goal_right_side().denominator().text().size() > kMostDigits;
 }
 
 }  // namespace
@@ -248,7 +252,7 @@ CutRun cut_all_the_way(Tableau& t, StepRule rule, bool mixed, std::int32_t most)
       out.end = end == TableauRun::End::infeasible ? CutRun::End::infeasible : CutRun::End::limit;
       return out;
     }
-    if (too_long(t.goal_value())) {
+    if (too_long(t)) {
       out.end = CutRun::End::too_long;
       return out;
     }

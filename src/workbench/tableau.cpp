@@ -152,7 +152,8 @@ Rational Tableau::value(Column column) const {
   Rational sum = right_[place(c.place)];
   for (std::size_t k = 0; k < others_.size(); ++k) {
     const Rational& e = entries_[place(c.place)][k];
-    if (!e.is_zero()) sum -= e * stand(columns_[place(others_[k])]);
+    if (e.is_zero()) continue;
+    if (const Rational at = stand(columns_[place(others_[k])]); !at.is_zero()) sum -= e * at;
   }
   return sum;
 }

@@ -63,7 +63,9 @@ TEST_CASE("the hour worked from its first tableau to its best whole plan", "[cli
                     " --write '" + (scratch() / "hour.html").string() + "'");
   CHECK(r.code == 0);
   CHECK(r.err.empty());
-  CHECK(has(r.out, "Kites for the children's hour\n\n"));
+  CHECK(has(r.out,
+            "Kites for the children's hour, worked by hand\nAs much as there can be of joy, "
+            "all decisions whole.\nThe first tableau:\n\n"));
   CHECK(has(r.out, "> cut on sled\n"));
   CHECK(has(r.out, "in decisions   6 box + 3 delta + 3 sled <= 20\n"));
   CHECK(has(r.out, "joy is at its best, 50, and all that has to be whole is.\n"));

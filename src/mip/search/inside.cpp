@@ -204,7 +204,13 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
   if (!inner.history.empty()) inner.history.pop_back();  // the end is told by the outer one
   for (Standing& s : inner.history) {
     s = outward.turned(std::move(s));
-    if (outward.news(s)) result_.history.push_back(std::move(s));
+    const bool news = outward.news(s);
+    if (!news && !record_.on()) continue;
+    if (!news && incumbents_.any()) {  // the bound moved under a plan that is known here
+      s.best = incumbents_.best();
+      s.found_by = incumbents_.plan().by;
+    }
+    result_.history.push_back(std::move(s));
   }
   result_.nodes += inner.nodes;
   result_.pivots += inner.pivots - inner.look_pivots;
