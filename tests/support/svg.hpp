@@ -7,7 +7,7 @@
 
 #include <catch2/catch.hpp>
 
-#include "report/drawing.hpp"
+#include "report/drawing/drawing.hpp"
 
 namespace kiteknot::test {
 

@@ -1,0 +1,208 @@
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "base/text.hpp"
+#include "formats/plan_tables.hpp"
+#include "kiteknot/report.hpp"
+#include "report/answers/html_figures.hpp"
+#include "report/answers/rule_rows.hpp"
+#include "report/forms/page.hpp"
+#include "report/forms/report_style.hpp"
+
+namespace kiteknot {
+namespace {
+
+using report::Cells;
+using report::for_html;
+using report::is_idle;
+
+// Of a table on a page; more is for files.
+constexpr std::size_t kMostTableRows = 5000;
+
+class HtmlReport {
+ public:
+  explicit HtmlReport(const ReportParts& parts)
+      : p_(parts), model_(parts.best.model()), m_(model_.data()) {
+    options_.form = PageForm::html;
+    options_.width = 1'000'000;
+  }
+
+  std::string run() {
+    section("answer", "Answer", answer_page(p_.best, options_) + report::search_figure(p_.best));
+    if (p_.explanation)
+      section("clash", "Why", explanation_page(model_, *p_.explanation, options_));
+    if (p_.best.plan) {
+      section("decided", "Decisions", decisions());
+      section("rules", "Rules", rules());
+    }
+    if (p_.ways)
+      section("ways", "Ways compared",
+              with_figure(comparison_page(model_, *p_.ways, options_), ways_bars()));
+    if (p_.scenarios && !p_.scenarios->variants.empty())
+      section("scenarios", "What if",
+              with_figure(variation_page(model_, *p_.scenarios, options_), scenario_bars()));
+    if (p_.rules && !p_.rules->variants.empty())
+      section("prices", "What rules cost", variation_page(model_, *p_.rules, options_));
+    section("model", "The model", show_page(model_, options_));
+    return whole();
+  }
+
+ private:
+  void section(const std::string& id, const std::string& name, const std::string& content) {
+    nav_ += fmt::format("<a href=\"#{}\">{}</a>\n", id, for_html(name));
+    body_ += fmt::format("<section id=\"{}\">\n{}</section>\n", id, content);
+  }
+
+  // After what the page says first. Data are text in it, so that no heading comes from them.
+  static std::string with_figure(std::string page, const std::string& figure) {
+    const std::size_t details = page.find("<h3>");
+    page.insert(std::min(details, page.size()), figure);
+    return page;
+  }
+
+  [[nodiscard]] std::string whole() const {
+    const std::string title = for_html(visible(m_.title));
+    std::string out = "<!doctype html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n";
+    out += "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n";
+    out += "<title>" + title + "</title>\n<style>" + report::kReportStyle + "</style>\n</head>\n";
+    out += "<body>\n<header>\n<h1>" + title + "</h1>\n";
+    if (!p_.under.empty())
+      out += "<p class=\"lead\">With " + for_html(visible(p_.under)) + ".</p>\n";
+    out += "<nav>\n" + nav_ + "</nav>\n</header>\n<main>\n" + body_ + "</main>\n<footer>\n";
+    if (!p_.sources.empty())
+      out += "<p>Read from " + for_html(visible(listed(p_.sources, 12))) + ".</p>\n";
+    if (!p_.made.empty()) out += "<p>" + for_html(visible(p_.made)) + ".</p>\n";
+    return out + "</footer>\n<script>" + report::kReportScript + "</script>\n</body>\n</html>\n";
+  }
+
+  // Every family as a table with the data of what its keys name.
+  [[nodiscard]] std::string decisions() const {
+    report::Page page(options_);
+    page.title("All that is decided");
+    page.say("What is 0 is left out; single decisions are told whatever they are.");
+    const formats::PlanTable singles = formats::single_table(m_, *p_.best.plan);
+    if (singles.size() > 1) put(page, "Single decisions", singles);
+    for (const auto& f : m_.families)
+      if (!f->index.tables.empty())
+        put(page, f->name, formats::family_table(*f, *p_.best.plan, true));
+    return page.take();
+  }
+
+  void put(report::Page& page, const std::string& name, formats::PlanTable table) const {
+    page.heading(name);
+    if (table.size() <= 1) {
+      page.say("All are 0.");
+      return;
+    }
+    const std::size_t all = table.size() - 1;
+    if (all > kMostTableRows) table.resize(kMostTableRows + 1);
+    std::vector<std::size_t> right;
+    for (std::size_t c = 0; c < table[0].size(); ++c) {
+      const bool figures = std::all_of(table.begin() + 1, table.end(), [&](const Cells& row) {
+        return row[c].empty() || Rational::parse(row[c]);
+      });
+      if (figures) right.push_back(c);
+    }
+    page.headed_table(table, right);
+    if (all > kMostTableRows)
+      page.say(fmt::format("and {} more; 'solve --plan' writes all of them.",
+                           figure(Rational(static_cast<long long>(all - kMostTableRows)))));
+  }
+
+  // Every row of every rule; those with an upper limit with how much of it is used.
+  [[nodiscard]] std::string rules() const {
+    const std::vector<RuleValue>& rules = p_.best.report->rules;
+    const bool any_keys = std::any_of(rules.begin(), rules.end(), [&](const RuleValue& v) {
+      return !m_.rules[static_cast<std::size_t>(v.family)]->index.tables.empty();
+    });
+    std::string out =
+        "<h2>All rules</h2>\n<div class=\"wide\"><table class=\"sorts\">\n<thead><tr>";
+    out += any_keys ? "<th>rule</th><th>for</th>" : "<th>rule</th>";
+    for (const char* head : {"value", "least", "most", "room"})
+      out += fmt::format("<th class=\"number\">{}</th>", head);
+    out += "<th>state</th><th>used</th></tr></thead>\n";
+    for (std::size_t k = 0; k < rules.size() && k < kMostTableRows; ++k) {
+      const RuleValue& v = rules[k];
+      const auto limit = [](const Rational& x) {
+        return x.is_finite() ? figure(x) : std::string();
+      };
+      const RuleFamily& f = *m_.rules[static_cast<std::size_t>(v.family)];
+      out += "<tr><td>" + for_html(visible(f.name)) + "</td>";
+      if (any_keys)
+        out += "<td>" +
+               for_html(visible(fmt::format("{}", fmt::join(f.index.keys(v.member), ", ")))) +
+               "</td>";
+      const bool plain = !v.logical && !v.two_sided;
+      for (const std::string& cell :
+           {plain         ? figure(v.value)
+            : v.two_sided ? figure(v.left)
+                          : "",
+            plain                              ? limit(v.low)
+            : v.two_sided && v.low.is_finite() ? figure(v.right)
+                                               : "",
+            plain                               ? limit(v.high)
+            : v.two_sided && v.high.is_finite() ? figure(v.right)
+                                                : "",
+            v.logical || !v.slack.is_finite() ? std::string() : figure(v.slack)})
+        out += "<td class=\"number\">" + cell + "</td>";
+      out += fmt::format("<td>{}</td><td>{}</td></tr>\n",
+                         !v.met       ? (v.soft ? "missed, and paid for" : "broken")
+                         : v.logical  ? "holds"
+                         : is_idle(v) ? "idle"
+                         : v.binding  ? "at the limit"
+                                      : "room left",
+                         report::fill(v));
+    }
+    out += "</table></div>\n";
+    if (rules.size() > kMostTableRows)
+      out += fmt::format("<p>and {} more; 'solve --result' writes all of them.</p>\n",
+                         figure(Rational(static_cast<long long>(rules.size() - kMostTableRows))));
+    return out;
+  }
+
+  [[nodiscard]] std::string ways_bars() const {
+    std::vector<report::Bar> all;
+    for (const MethodAnswer& a : p_.ways->answers) {
+      if (!a.report || !a.report->goal) continue;
+      const bool relaxed = a.method == "relaxed" && a.plan;  // checked without wholeness
+      const bool valid =
+          relaxed ? check(model_, *a.plan).goal == a.report->goal && check(model_, *a.plan).feasible
+                  : a.report->feasible;
+      all.push_back({a.label, *a.report->goal, figure(*a.report->goal),
+                     p_.ways->proven && valid && *a.report->goal == *p_.ways->best, valid});
+    }
+    return report::bars(all,
+                        fmt::format("{} by every way; hatched: not a plan, as it breaks a rule "
+                                    "or is not whole.",
+                                    goal()));
+  }
+
+  [[nodiscard]] std::string scenario_bars() const {
+    const Variation& v = *p_.scenarios;
+    std::vector<report::Bar> all;
+    const auto add = [&](const Variant& one, const std::string& name, bool best) {
+      all.push_back({name, one.goal, one.goal ? figure(*one.goal) : std::string(word(one.outcome)),
+                     best, true});
+    };
+    add(v.base, p_.under.empty() ? "as it stands" : "as asked", true);
+    for (const Variant& one : v.variants) add(one, one.name, false);
+    return report::bars(all, fmt::format("{} under every scenario.", goal()));
+  }
+
+  [[nodiscard]] std::string goal() const { return m_.goals.empty() ? "goal" : m_.goals[0].name; }
+
+  const ReportParts& p_;
+  const Model& model_;
+  const ModelData& m_;
+  PageOptions options_;
+  std::string nav_, body_;
+};
+
+}  // namespace
+
+std::string html_report(const ReportParts& parts) {
+  return HtmlReport(parts).run();
+}
+
+}  // namespace kiteknot

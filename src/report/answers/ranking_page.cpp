@@ -1,0 +1,134 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "base/text.hpp"
+#include "formats/files.hpp"
+#include "kiteknot/documents.hpp"
+#include "kiteknot/ranking.hpp"
+#include "report/forms/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+std::string what_differs(const Ranking& ranking, std::size_t from, std::size_t to) {
+  const ModelData& m = ranking.model.data();
+  const std::vector<std::string>& differ = ranking.question.differ;
+  const Plan& before = ranking.plans[from].plan;
+  Plan after = ranking.plans[to].plan;
+  for (const auto& f : m.families)  // those that do not have to differ only follow
+    if (!differ.empty() && std::find(differ.begin(), differ.end(), f->name) == differ.end())
+      for (Index i = 0; i < f->index.count; ++i)
+        after.set({m.tag, f->first + i}, before[f->first + i]);
+  return report::told(report::differences(m, before, after, true));
+}
+
+// "in run and open"
+std::string where(const Ranking& ranking) {
+  return ranking.question.differ.empty() ? "in a whole decision"
+                                         : "in " + listed(ranking.question.differ);
+}
+
+}  // namespace
+
+std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
+  const ModelData& m = ranking.model.data();
+  report::Page page(options);
+  page.heading("The plans that come next");
+  const std::vector<RankedPlan>& plans = ranking.plans;
+  std::vector<std::vector<std::string>> rows;
+  for (std::size_t k = 1; k < plans.size(); ++k) {
+    std::vector<std::string> row{std::to_string(k + 1)};
+    for (std::size_t g = 0; g < plans[k].goals.size(); ++g) {
+      const Rational change = plans[k].goals[g] - plans[0].goals[g];
+      row.push_back(fmt::format("{} {}", m.goals[g].name, figure(plans[k].goals[g])));
+      row.push_back(change.is_zero() ? "as good" : (change.sign() > 0 ? "+" : "") + figure(change));
+    }
+    row.push_back(what_differs(ranking, 0, k));
+    rows.push_back(std::move(row));
+  }
+  if (!rows.empty()) page.table(rows);
+  if (plans.size() > 1)
+    page.say(fmt::format("Each is proven best of all plans that differ {} from those before it; "
+                         "what is told is against the best one.",
+                         where(ranking)),
+             2);
+  if (ranking.no_more)
+    page.say(plans.size() == 1
+                 ? fmt::format("There are none: no other plan that differs {} meets all rules.",
+                               where(ranking))
+                 : "No further plan meets all rules.",
+             2);
+  else if (!ranking.stopped_by.empty())
+    page.say(fmt::format("The search for the {} stopped before its proof.",
+                         plans.size() == 1 ? "second one" : "next one"),
+             2);
+  return page.take();
+}
+
+std::string ties_line(const Ranking& ranking) {
+  const ModelData& m = ranking.model.data();
+  if (m.goals.empty()) return {};
+  bool with_reals = false;
+  for (Index d = 0; d < m.num_decisions && !with_reals; ++d) with_reals = !m.whole(d);
+  if (ranking.plans.size() < 2)
+    return ranking.no_more ? fmt::format("Nothing else is possible: {} meets all rules.",
+                                         with_reals ? "no other choice of the whole decisions"
+                                                    : "no other plan")
+                           : std::string();
+  const std::vector<Rational>&best = ranking.plans[0].goals, &next = ranking.plans[1].goals;
+  // Values of real decisions are told to nine digits, and compared so.
+  const auto as_good = [&](std::size_t g) {
+    constexpr double kDigits = 1e-9;
+    const double off = std::abs((next[g] - best[g]).to_double());
+    return best[g] == next[g] || (with_reals && off <= kDigits * std::abs(best[g].to_double()));
+  };
+  bool tied = true;
+  for (std::size_t g = 0; g < best.size(); ++g) tied = tied && as_good(g);
+  if (tied)
+    return fmt::format("{} just as good: {} {}.",
+                       with_reals ? "Other whole decisions are" : "Another plan is",
+                       with_reals ? "one" : "it", what_differs(ranking, 0, 1));
+  if (m.goals.size() > 1)
+    return fmt::format("No {} as good.",
+                       with_reals ? "other whole decisions are" : "other plan is");
+  return with_reals ? fmt::format("With other whole decisions the best is {}.", figure(next[0]))
+                    : fmt::format("The best other plan comes to {}.", figure(next[0]));
+}
+
+std::string ranking_document(const Ranking& ranking) {
+  using Json = nlohmann::ordered_json;
+  const auto number = [](const Rational& r) -> Json {
+    if (r.is_integer() && r.abs() < Rational(1LL << 53))
+      return static_cast<std::int64_t>(r.to_double());
+    return r.to_double();
+  };
+  const ModelData& m = ranking.model.data();
+  Json plans = Json::array();
+  for (const RankedPlan& p : ranking.plans) {
+    Json goals = Json::object(), decisions = Json::array();
+    for (std::size_t g = 0; g < p.goals.size(); ++g) goals[m.goals[g].name] = number(p.goals[g]);
+    for (const auto& f : m.families)
+      for (Index i = 0; i < f->index.count; ++i)
+        if (const Rational& value = p.plan[f->first + i]; !value.is_zero())
+          decisions.push_back(
+              {{"name", f->name}, {"index", f->index.keys(i)}, {"value", number(value)}});
+    plans.push_back({{"rank", plans.size() + 1}, {"goals", goals}, {"decisions", decisions}});
+  }
+  const Json document{
+      {"format", "kiteknot-plans"},
+      {"model", m.title},
+      {"differ", ranking.question.differ},
+      {"plans", plans},
+      {"no_more", ranking.no_more},
+      {"stopped_by", ranking.stopped_by.empty() ? Json(nullptr) : Json(ranking.stopped_by)}};
+  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+void write_ranking(const std::string& path, const Ranking& ranking) {
+  formats::write_file(path, ranking_document(ranking));
+}
+
+}  // namespace kiteknot

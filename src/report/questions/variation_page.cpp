@@ -1,0 +1,346 @@
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "base/text.hpp"
+#include "formats/csv.hpp"
+#include "formats/files.hpp"
+#include "kiteknot/documents.hpp"
+#include "kiteknot/pages.hpp"
+#include "report/forms/page.hpp"
+
+namespace kiteknot {
+namespace {
+
+// The value of a sweep is written as a decimal.
+std::string name_of(const Variation& v, const Variant& one) {
+  if (v.kind != Variation::Kind::sweep || &one == &v.base) return one.name;
+  return decimal(one.at);
+}
+
+// Between proven values only.
+std::optional<Rational> change(const Variation& v, const Variant& one) {
+  if (!one.goal || !v.base.goal || one.outcome != Outcome::optimal ||
+      v.base.outcome != Outcome::optimal)
+    return std::nullopt;
+  return *one.goal - *v.base.goal;
+}
+
+// What the change of the best values can be, from what was proven of either; rules that are left
+// out never make the best worse.
+std::optional<Stretch> change_between(const Variation& v, const Variant& one, bool maximize) {
+  if (!one.goal || !v.base.goal || !one.bound || !v.base.bound) return std::nullopt;
+  const double here = one.goal->to_double(), base = v.base.goal->to_double();
+  Stretch s = maximize ? Stretch{here - *v.base.bound, *one.bound - base}
+                       : Stretch{*one.bound - base, here - *v.base.bound};
+  if (v.kind == Variation::Kind::rules)
+    (maximize ? s.from : s.to) = maximize ? std::max(s.from, 0.0) : std::min(s.to, 0.0);
+  if (!std::isfinite(s.from) || !std::isfinite(s.to)) return std::nullopt;
+  return s;
+}
+
+class VariationPage {
+ public:
+  VariationPage(const Model& model, const Variation& v, const PageOptions& options)
+      : m_(model.data()), v_(v), page_(options), as_set_(!options.under.empty()) {}
+
+  std::string run() {
+    page_.title(fmt::format("{}: {}", m_.title, what()), report::Tone::good);
+    if (!m_.goals.empty())
+      page_.say(fmt::format("{}; {} {}.", wanted(), as_set_ ? "as it is set" : "as it stands",
+                            standing_of(v_.base)));
+    page_.gap();
+    const char* first = v_.kind == Variation::Kind::sweep   ? "value"
+                        : v_.kind == Variation::Kind::rules ? "without"
+                                                            : "scenario";
+    std::vector<std::vector<std::string>> rows = {
+        {first, m_.goals.empty() ? "goal" : m_.goals[0].name, "change"}};
+    rows[0].insert(rows[0].end(), v_.later_goals.begin(), v_.later_goals.end());
+    rows[0].insert(rows[0].end(), {"took", "what comes out"});
+    std::vector<std::size_t> flush_right;
+    for (std::size_t k = 1; k < rows[0].size() - 2; ++k) flush_right.push_back(k);
+    const Variant* last = nullptr;
+    for (const Variant* shown : in_order()) {
+      const Variant& one = *shown;
+      const bool sweep = v_.kind == Variation::Kind::sweep;
+      const bool as_before = sweep && last != nullptr && !one.changed.empty() &&
+                             one.changed == last->changed && one.outcome == last->outcome;
+      last = &one;
+      auto& row = rows.emplace_back();
+      row = {sweep ? figure(one.at) : one.name, one.goal ? figure(*one.goal) : "-",
+             told_change(one)};
+      for (std::size_t k = 0; k < v_.later_goals.size(); ++k)
+        row.push_back(k < one.later.size() ? figure(one.later[k]) : "-");
+      row.push_back(duration(one.seconds));
+      row.push_back(as_before ? "as before" : told(one));
+    }
+    page_.headed_table(rows, flush_right);
+    if (rows.size() <= v_.variants.size())
+      page_.say(fmt::format("... and {} that cost no more; --csv writes all.",
+                            counted(v_.variants.size() + 1 - rows.size(), "other")),
+                2);
+    if (v_.kind == Variation::Kind::rules && v_.base.goal)
+      if (const std::string idle = idle_rules(); !idle.empty()) page_.say(idle, 2);
+    if (!v_.steps.empty() || v_.all_steps) steps();
+    return page_.take();
+  }
+
+ private:
+  // As they came; of very many rules those that cost most.
+  std::vector<const Variant*> in_order() const {
+    constexpr std::size_t kMany = 60, kShown = 40;
+    std::vector<const Variant*> all;
+    for (const Variant& one : v_.variants) all.push_back(&one);
+    if (v_.kind != Variation::Kind::rules || all.size() <= kMany) return all;
+    const auto cost = [&](const Variant* one) {  // one without a goal comes first
+      const auto by = change(v_, *one);
+      return by ? by->abs() : Rational::infinity();
+    };
+    std::stable_sort(all.begin(), all.end(),
+                     [&](const Variant* a, const Variant* b) { return cost(a) > cost(b); });
+    all.resize(kShown);
+    return all;
+  }
+
+  std::string what() const {
+    switch (v_.kind) {
+      case Variation::Kind::rules:
+        return "what each rule costs";
+      case Variation::Kind::sweep:
+        return fmt::format("{} from {} to {}", v_.varied, figure(v_.variants.front().at),
+                           figure(v_.variants.back().at));
+      default:
+        return counted(v_.variants.size(), "scenario") + " side by side";
+    }
+  }
+
+  std::string verdict(const Variant& one) const {
+    std::string beyond;
+    if (one.bound && !m_.goals.empty())
+      beyond =
+          fmt::format(", nothing {} {} can exist",
+                      m_.goals[0].sense == Sense::maximize ? "above" : "below", figure(*one.bound));
+    switch (one.outcome) {
+      case Outcome::infeasible:
+        return "no plan meets all rules";
+      case Outcome::unbounded:
+        return "the goal has no end";
+      case Outcome::undecided:
+        return "no plan found, and no proof that there is none";
+      case Outcome::unproven:
+        return "not proven best" + beyond;
+      case Outcome::accepted:
+        return "within the gap you accept" + beyond;
+      default:
+        return "";
+    }
+  }
+
+  std::string standing_of(const Variant& base) const {
+    std::string text = verdict(base);
+    if (!base.goal) return text;
+    std::vector<std::string> values = {figure(*base.goal)};
+    for (const Rational& later : base.later) values.push_back(figure(later));
+    return (values.size() > 1 ? "they are " : "it is ") + listed(values) +
+           (text.empty() ? "" : ", " + text);
+  }
+  // "joy is to be as large as can be, then cost as small as can be"
+  std::string wanted() const {
+    std::string text;
+    for (const Goal& g : m_.goals)
+      text += fmt::format("{}{} {}as {} as can be", text.empty() ? "" : ", then ", g.name,
+                          text.empty() ? "is to be " : "",
+                          g.sense == Sense::maximize ? "large" : "small");
+    return text;
+  }
+
+  std::string told_change(const Variant& one) const {
+    const auto by = change(v_, one);
+    const auto told_by = [](double d) { return (d > 0 ? "+" : "") + figure(d); };
+    if (!by) {
+      const auto range = change_between(v_, one, m_.goals[0].sense == Sense::maximize);
+      return range ? told_by(range->from) + " to " + told_by(range->to) : "";
+    }
+    if (by->is_zero()) return "none";
+    return (by->sign() > 0 ? "+" : "") + figure(*by);
+  }
+
+  std::string told(const Variant& one) const {
+    std::string text = verdict(one);
+    if (!one.goal) return text.empty() ? "a plan meets all rules" : text;
+    if (one.nothing) return "doing nothing at all is best: is a rule missing?";
+    std::vector<std::string> takes, leaves, others;
+    for (const auto& [d, value] : one.changed) {
+      const std::string name = m_.decision_name(d);
+      if (value.is_zero())
+        leaves.push_back(name);
+      else if (value == Rational(1) && m_.family_of(d).binary)
+        takes.push_back(name);
+      else
+        others.push_back(fmt::format("{} {}", name, figure(value)));
+    }
+    for (const auto& [name, value] : one.only_here)
+      if (value == Rational(1))
+        takes.push_back(name);
+      else
+        others.push_back(fmt::format("{} {}", name, figure(value)));
+    std::vector<std::string> parts;
+    if (!text.empty()) parts.push_back(text);
+    if (!takes.empty()) parts.push_back("takes " + listed(takes, 5));
+    if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 5));
+    if (!others.empty()) parts.push_back("has " + listed(others, 5));
+    if (!one.not_here.empty()) parts.push_back("has no " + listed(one.not_here, 5));
+    return parts.empty() ? "the same plan" : fmt::format("{}", fmt::join(parts, "; "));
+  }
+
+  void steps() {
+    page_.heading("Where the plan changes");
+    std::vector<std::vector<std::string>> rows;
+    const auto value = [&](const std::optional<Rational>& goal, const std::vector<Rational>& later,
+                           bool plan) {
+      if (!goal) return std::string(plan ? "a plan" : "no plan");
+      std::string text = figure(*goal);
+      for (const Rational& l : later) text += " and " + figure(l);
+      return text;
+    };
+    for (const Step& s : v_.steps)
+      rows.push_back(
+          {s.first_new  ? fmt::format("from {} on", figure(s.after))
+           : s.last_old ? fmt::format("beyond {}", figure(s.before))
+                        : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
+           fmt::format("{} before, {} there", value(s.goal_before, s.later_before, s.plan_before),
+                       value(s.goal_after, s.later_after, s.plan_after))});
+    if (!rows.empty()) page_.table(rows);
+    page_.say(
+        !v_.all_steps
+            ? "A limit stopped the search: there may be further changes, and these are not proven."
+        : v_.steps.empty() ? "Nowhere between the ends."
+                           : "Solved on both sides of every change.",
+        2);
+  }
+
+  // Nothing is said of what was not proven.
+  std::string idle_rules() const {
+    std::vector<std::string> idle;
+    bool all = v_.base.outcome == Outcome::optimal;
+    for (const Variant& one : v_.variants) {
+      all = all && one.outcome == Outcome::optimal;
+      const auto by = change(v_, one);
+      if (v_.base.outcome == Outcome::optimal && one.outcome == Outcome::optimal && by &&
+          by->is_zero() && one.later == v_.base.later)
+        idle.push_back(one.name);
+    }
+    if (!idle.empty())
+      return fmt::format("{} would gain nothing by going, one at a time.", listed(idle, 8));
+    return all ? "Every rule costs something." : "";
+  }
+
+  const ModelData& m_;
+  const Variation& v_;
+  report::Page page_;
+  bool as_set_;  // numbers or a scenario are in force already
+};
+
+}  // namespace
+
+std::string variation_page(const Model& model, const Variation& variation,
+                           const PageOptions& options) {
+  return VariationPage(model, variation, options).run();
+}
+
+std::string variation_csv(const Variation& v) {
+  std::string text = "name,outcome,goal,change,seconds,bound";
+  for (const std::string& goal : v.later_goals) text += "," + formats::csv_cell(goal);
+  text += "\n";
+  const auto line = [&](const Variant& one) {
+    const auto by = change(v, one);
+    text +=
+        fmt::format("{},{},{},{},{:.6f},{}", formats::csv_cell(name_of(v, one)), word(one.outcome),
+                    one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds,
+                    one.bound ? fmt::format("{}", *one.bound) : "");
+    for (std::size_t k = 0; k < v.later_goals.size(); ++k)
+      text += "," + (k < one.later.size() ? decimal(one.later[k]) : "");
+    text += "\n";
+  };
+  line(v.base);
+  for (const Variant& one : v.variants) line(one);
+  return text;
+}
+
+std::string variation_document(const Model& model, const Variation& v) {
+  using Json = nlohmann::ordered_json;
+  const auto number = [](const std::optional<Rational>& r) -> Json {
+    if (!r) return nullptr;
+    if (r->is_integer() && r->abs() < Rational(1LL << 53))
+      return static_cast<std::int64_t>(r->to_double());
+    return r->to_double();
+  };
+  const auto real = [&](const std::optional<double>& bound) -> Json {
+    if (!bound || !std::isfinite(*bound)) return nullptr;
+    return number(Rational::exactly(*bound));
+  };
+  const auto entry = [&](const Variant& one) {
+    Json changed = Json::array();
+    for (const auto& [d, value] : one.changed)
+      changed.push_back({{"decision", model.data().decision_name(d)}, {"value", number(value)}});
+    for (const auto& [name, value] : one.only_here)
+      changed.push_back({{"decision", name}, {"value", number(value)}});
+    for (const std::string& name : one.not_here)
+      changed.push_back({{"decision", name}, {"value", nullptr}});
+    Json later = Json::object();
+    for (std::size_t k = 0; k < std::min(one.later.size(), v.later_goals.size()); ++k)
+      later[v.later_goals[k]] = number(one.later[k]);
+    Json told{{"name", name_of(v, one)}};
+    if (v.kind == Variation::Kind::sweep && &one != &v.base &&
+        Rational(one.at.to_double()) != one.at)
+      told["exact"] = one.at.text();  // "1/7"
+    told.update({{"outcome", word(one.outcome)},
+                 {"goal", number(one.goal)},
+                 {"bound", real(one.bound)},
+                 {"change", number(change(v, one))},
+                 {"decisions_changed", std::move(changed)},
+                 {"seconds", one.seconds}});
+    if (!later.empty()) told["later_goals"] = std::move(later);
+    return told;
+  };
+  static constexpr const char* kKinds[] = {"scenarios", "rules", "sweep"};
+  Json document = {{"format", "kiteknot-variation"},
+                   {"version", 1},
+                   {"model", model.title()},
+                   {"kind", kKinds[static_cast<int>(v.kind)]}};
+  if (!v.varied.empty()) document["number"] = v.varied;
+  if (v.all_steps || !v.steps.empty()) {
+    document["steps"] = Json::array();
+    for (const Step& s : v.steps) {
+      document["steps"].push_back({{"before", number(s.before)},
+                                   {"after", number(s.after)},
+                                   {"goal_before", number(s.goal_before)},
+                                   {"goal_after", number(s.goal_after)},
+                                   {"plan_before", s.plan_before},
+                                   {"plan_after", s.plan_after},
+                                   {"last_old", s.last_old},
+                                   {"first_new", s.first_new}});
+      const auto exact = [&](const char* key, const Rational& value) {
+        if (Rational(value.to_double()) != value) document["steps"].back()[key] = value.text();
+      };
+      exact("before_exact", s.before);
+      exact("after_exact", s.after);
+    }
+  }
+  document["base"] = entry(v.base);
+  document["variants"] = Json::array();
+  for (const Variant& one : v.variants) document["variants"].push_back(entry(one));
+  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+void write_variation_csv(const std::string& path, const Variation& variation) {
+  formats::write_file(path, variation_csv(variation));
+}
+
+void write_variation(const std::string& path, const Model& model, const Variation& variation) {
+  formats::write_file(path, variation_document(model, variation));
+}
+
+}  // namespace kiteknot
