@@ -5,10 +5,10 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/csv.hpp"
 #include "formats/files.hpp"
 #include "formats/knot/binder.hpp"
 #include "formats/knot/parser.hpp"
+#include "formats/tables/csv.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {

@@ -1,4 +1,4 @@
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 
 #include <catch2/catch.hpp>
 

@@ -4,7 +4,7 @@
 #include <catch2/catch.hpp>
 
 #include "base/random.hpp"
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 #include "kiteknot/kiteknot.hpp"
 #include "model/figure_text.hpp"
 

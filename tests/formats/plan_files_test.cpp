@@ -6,7 +6,7 @@
 #include <catch2/catch.hpp>
 
 #include "base/random.hpp"
-#include "formats/workbook.hpp"
+#include "formats/plans/workbook.hpp"
 #include "kiteknot/kiteknot.hpp"
 #include "model/model_data.hpp"
 #include "support/folder.hpp"

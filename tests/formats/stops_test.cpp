@@ -1,7 +1,7 @@
 // Files of stops: CSV of places on a plane and on the earth, matrices, every usual form of TSPLIB;
 // and what is said where they are wrong.
 
-#include "formats/stops.hpp"
+#include "formats/stops/stops.hpp"
 
 #include <catch2/catch.hpp>
 #include <fmt/format.h>

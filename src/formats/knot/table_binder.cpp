@@ -4,12 +4,12 @@
 
 #include <fmt/format.h>
 
-#include "formats/csv.hpp"
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/scenarios.hpp"
-#include "formats/table_source.hpp"
-#include "formats/wide_table.hpp"
+#include "formats/tables/csv.hpp"
+#include "formats/tables/table_source.hpp"
+#include "formats/tables/wide_table.hpp"
 #include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {

@@ -5,7 +5,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/plan_tables.hpp"
+#include "formats/plans/plan_tables.hpp"
 #include "model/tours/tour_rule.hpp"
 
 namespace kiteknot::report {

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/plan_tables.hpp"
+#include "formats/plans/plan_tables.hpp"
 #include "kiteknot/report.hpp"
 #include "report/answers/html_figures.hpp"
 #include "report/answers/rule_rows.hpp"

@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
 #include "model/model_data.hpp"

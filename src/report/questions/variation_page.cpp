@@ -5,8 +5,8 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "formats/csv.hpp"
 #include "formats/files.hpp"
+#include "formats/tables/csv.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
 #include "report/forms/page.hpp"

@@ -1,4 +1,4 @@
-#include "formats/database.hpp"
+#include "formats/tables/database.hpp"
 
 #include <filesystem>
 #include <fstream>

@@ -7,9 +7,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/database.hpp"
-#include "formats/plan_tables.hpp"
-#include "formats/table_source.hpp"
+#include "formats/plans/plan_tables.hpp"
+#include "formats/tables/database.hpp"
+#include "formats/tables/table_source.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/saved.hpp"
 

@@ -1,4 +1,4 @@
-#include "formats/plan_tables.hpp"
+#include "formats/plans/plan_tables.hpp"
 
 #include <algorithm>
 #include <unordered_map>
@@ -7,7 +7,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 
 namespace kiteknot::formats {
 namespace {

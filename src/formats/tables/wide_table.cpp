@@ -1,4 +1,4 @@
-#include "formats/wide_table.hpp"
+#include "formats/tables/wide_table.hpp"
 
 #include <algorithm>
 

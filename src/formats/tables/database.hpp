@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "formats/plan_tables.hpp"
+#include "formats/plans/plan_tables.hpp"
 
 struct sqlite3;
 struct sqlite3_stmt;

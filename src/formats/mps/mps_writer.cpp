@@ -7,8 +7,8 @@
 
 #include "base/at.hpp"
 #include "base/text.hpp"
-#include "formats/csv.hpp"
 #include "formats/files.hpp"
+#include "formats/tables/csv.hpp"
 #include "kiteknot/read.hpp"
 #include "model/lowering.hpp"
 

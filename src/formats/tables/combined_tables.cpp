@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 #include "kiteknot/table.hpp"
 #include "model/table_data.hpp"
 

@@ -1,5 +1,5 @@
 #include "formats/files.hpp"
-#include "formats/stops.hpp"
+#include "formats/stops/stops.hpp"
 #include "kiteknot/tour.hpp"
 
 namespace kiteknot {

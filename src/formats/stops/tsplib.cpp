@@ -7,7 +7,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/stops.hpp"
+#include "formats/stops/stops.hpp"
 
 namespace kiteknot::formats {
 namespace {

@@ -1,4 +1,4 @@
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 
 #include <algorithm>
 #include <array>
@@ -7,8 +7,8 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/table_source.hpp"
-#include "formats/wide_table.hpp"
+#include "formats/tables/table_source.hpp"
+#include "formats/tables/wide_table.hpp"
 
 namespace kiteknot::formats {
 namespace {

@@ -1,7 +1,7 @@
 // CSV of stops: a heading with x and y, or lat and lon, and one column more for names; or a matrix
 // whose first row and column are the same names.
 
-#include "formats/stops.hpp"
+#include "formats/stops/stops.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -10,7 +10,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/csv.hpp"
+#include "formats/tables/csv.hpp"
 
 namespace kiteknot::formats {
 namespace {

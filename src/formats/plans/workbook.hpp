@@ -1,7 +1,7 @@
 #pragma once
 // Tables as a workbook with a sheet for each (xlsx, by libxlsxwriter).
 
-#include "formats/plan_tables.hpp"
+#include "formats/plans/plan_tables.hpp"
 
 namespace kiteknot::formats {
 

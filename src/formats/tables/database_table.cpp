@@ -3,9 +3,9 @@
 #include <fmt/format.h>
 #include <sqlite3.h>
 
-#include "formats/csv.hpp"
-#include "formats/database.hpp"
-#include "formats/table_source.hpp"
+#include "formats/tables/csv.hpp"
+#include "formats/tables/database.hpp"
+#include "formats/tables/table_source.hpp"
 
 namespace kiteknot::formats {
 namespace {

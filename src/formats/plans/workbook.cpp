@@ -1,4 +1,4 @@
-#include "formats/workbook.hpp"
+#include "formats/plans/workbook.hpp"
 
 #include <algorithm>
 #include <cstdlib>

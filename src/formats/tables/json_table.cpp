@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
-#include "formats/csv.hpp"
-#include "formats/table_source.hpp"
+#include "formats/tables/csv.hpp"
+#include "formats/tables/table_source.hpp"
 
 namespace kiteknot::formats {
 namespace {

@@ -7,10 +7,10 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "formats/database.hpp"
 #include "formats/files.hpp"
-#include "formats/plan_tables.hpp"
-#include "formats/workbook.hpp"
+#include "formats/plans/plan_tables.hpp"
+#include "formats/plans/workbook.hpp"
+#include "formats/tables/database.hpp"
 #include "kiteknot/read.hpp"
 
 namespace kiteknot {

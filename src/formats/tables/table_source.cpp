@@ -1,8 +1,8 @@
-#include "formats/table_source.hpp"
+#include "formats/tables/table_source.hpp"
 
-#include "formats/csv.hpp"
-#include "formats/database.hpp"
 #include "formats/files.hpp"
+#include "formats/tables/csv.hpp"
+#include "formats/tables/database.hpp"
 
 namespace kiteknot::formats {
 namespace {
