@@ -257,6 +257,9 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   // twice; lowering has done so several times.
   constexpr double kAfterwards = 0.3;  // of lowering
   engine.seconds = std::max(0.0, engine.seconds - (1.0 + kAfterwards) * before);
+  const std::vector<Index> conditions =  // the problem goes to the search
+      options.record_branches > 0 ? lowering.problem.stated().condition_column
+                                  : std::vector<Index>{};
   Translator translator(model, lowering, before, observer);
   const mip::Judge judge = [&](std::span<const Rational> values) {
     PlanReport report = check_exactly(model, plan_of(model, values), relaxed);
@@ -295,7 +298,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
   result.search = counts_of(found, before, !options.start.empty(), lowering, translator);
-  result.search.tree = tree_of(found, lowering, m);
+  result.search.tree = tree_of(found, lowering, conditions, m);
   return result;
 }
 

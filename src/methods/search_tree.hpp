@@ -7,7 +7,8 @@
 
 namespace kiteknot {
 
+/// `conditions`: the column that stands for each condition of the problem, -1: none.
 std::vector<SearchNode> tree_of(const mip::SearchResult& found, const Lowering& lowering,
-                                const ModelData& model);
+                                const std::vector<Index>& conditions, const ModelData& model);
 
 }  // namespace kiteknot

@@ -52,6 +52,7 @@ class Lowerer {
       return n.clauses + n.binaries + n.reals + n.conditional == 0 && n.how.empty() &&
              n.largest_bound.is_zero();
     });
+    out_.made_for = std::move(builder_.made_for);
     return std::move(out_);
   }
 
@@ -203,6 +204,13 @@ class Lowerer {
 };
 
 }  // namespace
+
+std::string Lowering::helps(Index column) const {
+  const auto after = std::upper_bound(
+      made_for.begin(), made_for.end(), column,
+      [](Index j, const std::pair<Index, std::string>& run) { return j < run.first; });
+  return after == made_for.begin() ? "" : std::prev(after)->second;
+}
 
 Rational Lowering::to_user(const Rational& value) const {
   return value / goal_scale * goal_sign + goal_constant;

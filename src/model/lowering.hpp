@@ -44,6 +44,12 @@ struct Lowering {
   std::vector<std::pair<Rational, Rational>> limits;  // exact, by row of the problem; on request
   std::vector<LoweringNote> notes;  // one a rule family that is not linear, then curves, ...
 
+  /// From a column on, what further columns are made for: a rule, goal or family of decisions;
+  /// rising.
+  std::vector<std::pair<Index, std::string>> made_for;
+  /// Of one of them; empty where nobody knows.
+  [[nodiscard]] std::string helps(Index column) const;
+
   /// Between the problem's goal and the user's.
   [[nodiscard]] Rational to_user(const Rational& value) const;
   [[nodiscard]] double to_user(double value) const;

@@ -110,6 +110,8 @@ Index Builder::add_column(const Rational& low, const Rational& high, bool intege
   const Index j = problem_.add_column(lower, upper, integer && !relaxed_, 0.0);
   if (!said(low, lower) || !said(high, upper))
     problem_.set_exact_bounds(j, {lower, upper, low, high});
+  if (note != nullptr && (made_for.empty() || made_for.back().second != note->of))
+    made_for.emplace_back(j, note->of);
   return j;
 }
 

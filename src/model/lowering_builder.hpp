@@ -80,7 +80,8 @@ class Builder {
   /// Defines every derived column from the sides it is needed; call last.
   void settle();
 
-  LoweringNote* note = nullptr;  ///< where what is done is written down
+  LoweringNote* note = nullptr;                         ///< where what is done is written down
+  std::vector<std::pair<Index, std::string>> made_for;  ///< see Lowering::made_for
   std::vector<std::pair<Rational, Rational>>* limits = nullptr;  ///< ... and the rows' exact limits
 
  private:

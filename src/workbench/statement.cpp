@@ -158,7 +158,7 @@ class Stating {
                 "decisions in it finite limits"
               : "a curve of this model has no form as sums: the solver branches on it");
     need_size(at(p.num_columns()), at(p.num_rows()));
-    for (Index j = m_.num_decisions; j < p.num_columns(); ++j) helper(p, j);
+    for (Index j = m_.num_decisions; j < p.num_columns(); ++j) helper(lowering, j);
     for (const LoweredRow& r : lowering.rows) {
       const std::string name = m_.rule_name(r.family, r.member);
       for (Index i = r.rows_from; i < r.rows_to; ++i)
@@ -177,9 +177,11 @@ class Stating {
     for (const Expression::Term& t : lowering.goal.terms) out_.goal[at(t.decision)] = t.coefficient;
   }
 
-  void helper(const mip::Problem& p, Index j) {
+  void helper(const Lowering& lowering, Index j) {
+    const mip::Problem& p = lowering.problem;
     TableauColumn c;
     c.name = fmt::format("helper {}", j - m_.num_decisions + 1);
+    if (const std::string of = lowering.helps(j); !of.empty()) c.name += " of " + of;
     c.kind = TableauColumn::Kind::helper;
     c.low = Rational::exactly(p.lower(j));
     c.high = Rational::exactly(p.upper(j));

@@ -168,6 +168,18 @@ TEST_CASE("the outline of a search in plain words", "[report][drawing]") {
     CHECK(has(svg, words));
 }
 
+TEST_CASE("branches on conditions speak of the rule or goal that has them", "[report][drawing]") {
+  const std::string svg = tree_figure(watched(demo("lamps.knot"), true));
+  test::need_readable(svg);
+  CHECK(has(svg, "a condition of "));
+  CHECK_FALSE(has(svg, ">a condition holds<"));
+  const Tableau sums(
+      test::model_of("model \"m\"\ndecide a integer 0 .. 4\ndecide b integer 0 .. 4\n"
+                     "maximize z: a + b\nrule either: a >= 3 or b >= 3\n"),
+      {false, true});
+  CHECK(sums.find("helper 1 of either"));
+}
+
 TEST_CASE("runs over time, one or several", "[report][drawing]") {
   const ProgressRun wheel = progress_of(watched(demo("wheel.knot"), false), "the wheel");
   CHECK(wheel.progress.size() > 10);

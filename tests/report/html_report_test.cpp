@@ -89,7 +89,7 @@ rule shade: tents >= 2 * run["kites"]
   CHECK(unbalanced(page).empty());
   CHECK(stands_alone(page));
   CHECK(page.starts_with("<!doctype html>"));
-  for (const char* id : {"answer", "decided", "rules", "ways", "prices", "model"}) {
+  for (const char* id : {"answer", "decided", "picture", "rules", "ways", "prices", "model"}) {
     CHECK(has(page, std::string("<section id=\"") + id + "\">"));
     CHECK(has(page, std::string("<a href=\"#") + id + "\">"));
   }

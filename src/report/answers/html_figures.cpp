@@ -86,7 +86,7 @@ std::string search_figure(const Result& r) {
     return kBottom - (v - lines.low) / (lines.high - lines.low) * (kBottom - kTop);
   };
   std::string text = fmt::format(
-      "<figure><svg viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}\" role=\"img\">\n"
+      "<figure><svg class=\"time\" viewBox=\"0 0 {0:g} {1:g}\" width=\"{0:g}\" role=\"img\">\n"
       "<title>The best plan and the bound over time</title>\n",
       kWidth, kHeight);
   text += "<path class=\"open\" d=\"" + open_path(lines, x, y) + "\"/>\n";

@@ -4,6 +4,7 @@
 
 #include "base/text.hpp"
 #include "formats/plans/plan_tables.hpp"
+#include "kiteknot/draw.hpp"
 #include "kiteknot/report.hpp"
 #include "report/answers/html_figures.hpp"
 #include "report/answers/rule_rows.hpp"
@@ -34,6 +35,7 @@ class HtmlReport {
       section("clash", "Why", explanation_page(model_, *p_.explanation, options_));
     if (p_.best.plan) {
       section("decided", "Decisions", decisions());
+      if (m_.num_decisions > 1) section("picture", "Picture", picture());
       section("rules", "Rules", rules());
     }
     if (p_.ways)
@@ -74,6 +76,15 @@ class HtmlReport {
       out += "<p>Read from " + for_html(visible(listed(p_.sources, 12))) + ".</p>\n";
     if (!p_.made.empty()) out += "<p>" + for_html(visible(p_.made)) + ".</p>\n";
     return out + "</footer>\n<script>" + report::kReportScript + "</script>\n</body>\n</html>\n";
+  }
+
+  // The plan in the shape of its tables, as a part of this page.
+  [[nodiscard]] std::string picture() const {
+    std::string svg = plan_figure(model_, *p_.best.plan);
+    const std::string name_space = " xmlns=\"http://www.w3.org/2000/svg\"";  // known to HTML
+    if (const std::size_t at = svg.find(name_space); at != std::string::npos)
+      svg.erase(at, name_space.size());
+    return "<h2>The plan as a picture</h2>\n<figure class=\"sheet\">" + svg + "</figure>\n";
   }
 
   // Every family as a table with the data of what its keys name.

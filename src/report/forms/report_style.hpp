@@ -48,11 +48,11 @@ var(--soft) 0 2px,transparent 2px 6px)}
 .fill{display:inline-block;vertical-align:middle;width:6rem;height:.6rem;background:var(--sand);
 border-radius:.3rem;overflow:hidden}
 .fill i{display:block;height:100%;background:var(--sea)}.fill i.full{background:var(--sail)}
-figure{margin:.6rem 0}svg{max-width:100%;height:auto}figcaption{font-size:.9rem;color:var(--soft)}
-svg text{fill:var(--ink);font:18px "Source Sans 3","Noto Sans","DejaVu Sans",sans-serif}
-svg .frame{stroke:var(--faint);fill:none}svg .plan{stroke:var(--sail);stroke-width:3;fill:none}
-svg .bound{stroke:var(--sea);stroke-width:3;fill:none}svg .open{fill:var(--sand);stroke:none}
-svg .mark{fill:var(--sail)}
+figure{margin:.6rem 0}figure.sheet{border:1px solid var(--faint);border-radius:.4rem;overflow:hidden;line-height:0}svg{max-width:100%;height:auto}figcaption{font-size:.9rem;color:var(--soft)}
+svg.time text{fill:var(--ink);font:18px "Source Sans 3","Noto Sans","DejaVu Sans",sans-serif}
+svg.time .frame{stroke:var(--faint);fill:none}svg.time .plan{stroke:var(--sail);stroke-width:3;fill:none}
+svg.time .bound{stroke:var(--sea);stroke-width:3;fill:none}svg.time .open{fill:var(--sand);stroke:none}
+svg.time .mark{fill:var(--sail)}
 footer{font-size:.9rem;color:var(--soft);padding-bottom:2rem}
 @media (max-width:520px){body{font-size:15px}header,main,footer{padding-left:.7rem;padding-right:.7rem}
 section{padding:.8rem .8rem 1rem}.bars{grid-template-columns:minmax(4.5rem,8rem) 1fr max-content}}
