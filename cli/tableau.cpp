@@ -1,3 +1,4 @@
+#include <csignal>
 #include <fstream>
 #include <iostream>
 
@@ -37,6 +38,7 @@ std::string pointed(const Diagnostic& d, const std::string& sign) {
 // At a prompt a slip is told, and the next step awaited.
 void converse(Workbench& bench, const PageOptions& options) {
   print("\nA step a line; 'help' lists them, 'end' leaves.\n\n");
+  std::signal(SIGINT, SIG_IGN);  // a slip of the fingers does not end the work
   const std::string sign = "step> ";
   Prompt prompt(sign, [&](const std::string& typed) { return bench.completions(typed); });
   while (const auto line = prompt.line()) {

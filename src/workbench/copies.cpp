@@ -60,7 +60,8 @@ bool close(BenchState& state, std::int32_t number) {
   const Tableau& t = *copy.tableau;
   if (copy.empty || t.empty_column()) {
     copy.closing = Closing::no_plan;
-  } else if (copy.bound && t.is_optimal() && t.is_whole()) {
+  } else if (copy.bound && t.is_optimal() && t.is_whole() &&
+             check_exactly(t.model(), t.plan()).feasible) {
     copy.closing = Closing::whole;
     copy.value = t.goal_value();
   } else if (copy.bound && cannot_beat(state, *copy.bound)) {

@@ -124,6 +124,8 @@ Reading<Deed> Workbench::step(const std::string& words) {
     return deed;
   } catch (const StepError& error) {
     return diagnostics(error);
+  } catch (const UsageError& error) {  // what a step asked for cannot be done
+    return diagnostics({1, error.what()});
   }
 }
 

@@ -219,6 +219,25 @@ TEST_CASE("a step that breaks limits is done with 'anyway', and a first phase me
   CHECK(bench.tableau().goal_value() == Rational::ratio(209, 4));
 }
 
+TEST_CASE("a row with a decision without limits gives no cut, and says so", "[workbench]") {
+  Model model("Free");
+  const Decision a = model.integer("a", {}, between(0, 9)).only(),
+                 b = model.real("b", {}, anything()).only();
+  model.maximize("z", Expression(2) * a);
+  model.rule("r", Expression(4) * a + Expression(2) * b <= Expression(7));
+  model.rule("s", Expression(2) * b >= Expression(1) - Expression(2) * a);
+  Workbench bench(model);
+  done(bench, "bring in b for r anyway");
+  done(bench, "to the end");
+  const Reading<Deed> cut = bench.step("all the way");
+  if (!cut.ok()) CHECK(cut.notes().items()[0].message.find("has no limits") != std::string::npos);
+  Workbench free_other(model);
+  done(free_other, "bring in a for r anyway");
+  const std::string why = refused(free_other, "mixed cut on a");
+  CHECK(why.find("b has no limits, and stands in the row of a: it gives no cut") !=
+        std::string::npos);
+}
+
 TEST_CASE("a rule of one's own is held against the point and all whole plans", "[workbench]") {
   Workbench bench(test::model_of(kHour));
   done(bench, "to the end");
