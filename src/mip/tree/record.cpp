@@ -56,12 +56,15 @@ void TreeRecord::found(std::vector<Node*> way, double goal) {
     const std::int64_t above = node->record;
     node->record = write(*node, above);
     node->is_recorded = true;
-    NodeRecord& parent = nodes_[at(above)];
-    parent.left_out = std::max<std::int64_t>(0, parent.left_out - 1);
+    --nodes_[at(above)].left_out;
     nodes_.back().divided = node != way.back();
-    // What is below it and was counted above stays counted there.
-    for (Node* later : way)
-      if (!later->is_recorded) later->record = node->record;
+    // The rest of the way is below it from now on; what else was counted above stays there.
+    for (Node* later : way) {
+      if (later->is_recorded || later->record != above) continue;
+      later->record = node->record;
+      --nodes_[at(above)].left_out;
+      ++nodes_[at(node->record)].left_out;
+    }
   }
   if (way.empty() || !way.back()->is_recorded) return;
   NodeRecord& record = nodes_[at(way.back()->record)];

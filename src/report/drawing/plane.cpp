@@ -336,8 +336,9 @@ PlaneWindow window_of(const PlaneScene& scene) {
   if (x.empty()) x = y = {0.0, 10.0};
   const auto around = [](std::vector<double>& v, double& low, double& high) {
     const auto [a, b] = std::minmax_element(v.begin(), v.end());
-    const double room =
-        *b > *a ? std::max(0.12 * (*b - *a), 0.4) : std::max(3.0, 0.3 * std::abs(*b));
+    // One value, or an equation's sliver around it, stands in the middle of some room.
+    const bool some = *b - *a > 1e-6 * (1.0 + std::abs(*b));
+    const double room = some ? std::max(0.12 * (*b - *a), 0.4) : std::max(3.0, 0.3 * std::abs(*b));
     low = *a - room;
     high = *b + room;
   };
