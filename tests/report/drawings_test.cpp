@@ -223,7 +223,9 @@ TEST_CASE("plans in the shape of their tables", "[report][drawing]") {
   CHECK(has(picture("wheel.knot", "line", PlanShape::bars), "As bars of its values"));
   CHECK(has(picture("day.knot"), "On a map, as it is between places"));
   CHECK(has(picture("day.knot", "bring"), "On a map, as its table has places"));
-  CHECK(has(picture("hour.knot"), "As bars of its values"));
+  const std::string hour = picture("hour.knot");
+  CHECK(has(hour, "As bars of all single decisions"));
+  for (const char* name : {">box<", ">delta<", ">sled<", ">4<", ">2<"}) CHECK(has(hour, name));
   CHECK_THROWS_WITH(picture("programme.knot", "run", PlanShape::grid),
                     "run cannot be drawn as grid; what fits its tables: bars");
   CHECK_THROWS_WITH(picture("programme.knot", "rum"), Catch::Contains("nearest is 'run'"));

@@ -1,4 +1,4 @@
-// Families as bars against their data, and over an ordered table as steps.
+// Families as bars against their data, or of their values.
 
 #include <algorithm>
 #include <cmath>
@@ -13,7 +13,7 @@
 namespace kiteknot::report {
 namespace {
 
-constexpr std::size_t kMostBars = 32, kMostColumns = 3, kMostPanels = 4;
+constexpr std::size_t kMostBars = 32, kMostColumns = 3;
 
 // A column of figures beside the decisions.
 struct Data {
@@ -52,156 +52,145 @@ std::vector<Data> data_of(const PlanPicture& p) {
   return out;
 }
 
-std::string member_name(const PlanPicture& p, Index i) {
-  const std::vector<std::string> keys = p.family.index.keys(i);
-  return keys.empty() ? p.family.name : visible(fmt::format("{}", fmt::join(keys, ", ")));
+// One row of the picture.
+struct Bar {
+  std::string name;
+  Rational value, limit = -1;  // below 0: none, or too far away
+  Index member = 0;
+};
+
+// The members of the family; of a single decision all single ones of the model.
+std::vector<Bar> bars_of(const PlanPicture& p) {
+  const std::vector<Rational> numbers = p.m.number_values();
+  std::vector<Bar> bars;
+  const auto add = [&](const Family& f, Index i) {
+    const std::vector<std::string> keys = f.index.keys(i);
+    Bar bar{keys.empty() ? f.name : visible(fmt::format("{}", fmt::join(keys, ", "))),
+            p.plan[f.first + i], -1, i};
+    const Rational high = f.binary ? Rational::infinity() : p.m.upper(f, i, numbers);
+    if (high.is_finite() && high.sign() > 0) bar.limit = high;
+    bars.push_back(std::move(bar));
+  };
+  if (!p.family.index.tables.empty()) {
+    for (Index i = 0; i < p.family.index.count; ++i) add(p.family, i);
+    return bars;
+  }
+  for (const auto& f : p.m.families)
+    if (f->index.tables.empty()) add(*f, 0);
+  return bars;
 }
 
-// What is drawn of many: first what is not 0.
-std::vector<Index> members(const PlanPicture& p) {
-  std::vector<Index> out;
-  for (Index i = 0; i < p.family.index.count; ++i) out.push_back(i);
-  if (out.size() <= kMostBars) return out;
-  std::stable_partition(out.begin(), out.end(), [&](Index i) { return !p.value(i).is_zero(); });
-  out.resize(kMostBars);
-  std::sort(out.begin(), out.end());
-  return out;
-}
+class BarDrawer {
+ public:
+  explicit BarDrawer(const PlanPicture& p)
+      : p_(p), d_(p.drawing), bars_(bars_of(p)), all_(bars_.size()) {
+    if (bars_.size() > kMostBars) {  // what is not 0 comes before what is
+      std::stable_partition(bars_.begin(), bars_.end(),
+                            [](const Bar& b) { return !b.value.is_zero(); });
+      bars_.resize(kMostBars);
+      std::sort(bars_.begin(), bars_.end(),
+                [](const Bar& a, const Bar& b) { return a.member < b.member; });
+    }
+    if (p.family.binary) data_ = data_of(p);
+    for (const Bar& b : bars_)
+      names_ = std::max(names_, std::min(260.0, width_of_words(b.name, 13.5)));
+    height_ = std::min(46.0, (p.area.height - kHead) / static_cast<double>(bars_.size()));
+    size_ = std::min(13.5, 0.72 * height_);
+  }
+
+  std::string draw() {
+    const double groups = static_cast<double>(std::max<std::size_t>(data_.size(), 1));
+    const double width = (p_.area.width - names_ - 20.0) / groups,
+                 left = p_.area.left + names_ + 20.0;
+    for (std::size_t g = 0; g < data_.size(); ++g)
+      data(data_[g], left + width * static_cast<double>(g), width);
+    if (data_.empty()) values(left, width);
+    for (std::size_t k = 0; k < bars_.size(); ++k)
+      d_.text({p_.area.left + names_ + 6.0, top(k) + 0.5 * height_ + 0.35 * size_},
+              fitted(bars_[k].name, size_, names_), size_, ink(k), Drawing::Side::right, taken(k));
+    return told();
+  }
+
+ private:
+  static constexpr double kHead = 26.0;
+  [[nodiscard]] double top(std::size_t k) const {
+    return p_.area.top + kHead + static_cast<double>(k) * height_;
+  }
+  [[nodiscard]] bool taken(std::size_t k) const { return !bars_[k].value.is_zero(); }
+  [[nodiscard]] const char* ink(std::size_t k) const {
+    return taken(k) ? p_.ground.ink : p_.ground.soft;
+  }
+
+  void heading(const std::string& words, double left, double width) {
+    d_.text({left, p_.area.top + 12.0}, fitted(words, 13.5, width - 10.0), 13.5, p_.ground.ink,
+            Drawing::Side::left, true);
+  }
+  void bar(std::size_t k, double left, double width, double frame, const std::string& words) {
+    const double y = top(k) + 0.16 * height_, h = 0.68 * height_;
+    if (frame > 0.0) d_.box({left, y, frame, h}, "none", p_.ground.soft);
+    if (width > 0.0)
+      d_.box({left, y, width, h}, taken(k) ? p_.ground.first : p_.ground.paper,
+             taken(k) ? p_.ground.first : p_.ground.soft);
+    d_.text({left + std::max(width, frame) + 7.0, top(k) + 0.5 * height_ + 0.35 * size_}, words,
+            size_, ink(k));
+  }
+
+  void data(const Data& data, double left, double width) {
+    heading(data.name, left, width);
+    Rational most = 0;
+    for (const Bar& b : bars_) most = std::max(most, data.values[at(b.member)]);
+    if (most.is_zero()) most = 1;
+    const double room = width - 26.0 - width_of_words(figure(most), size_);
+    for (std::size_t k = 0; k < bars_.size(); ++k) {
+      const Rational& v = data.values[at(bars_[k].member)];
+      bar(k, left, (v / most).to_double() * room, 0.0, figure(v));
+    }
+  }
+
+  void values(double left, double width) {
+    if (!p_.family.index.tables.empty()) heading(p_.family.name, left, width);
+    Rational most = 0;
+    for (const Bar& b : bars_) most = std::max(most, b.value.abs());
+    // Limits far beyond the values would make these too short to see.
+    for (Bar& b : bars_)
+      if (b.limit > most * Rational(3)) b.limit = -1;
+    for (const Bar& b : bars_) most = std::max(most, b.limit);
+    if (most.is_zero()) most = 1;
+    double words = 0.0;
+    for (const Bar& b : bars_) words = std::max(words, width_of_words(figure(b.value), size_));
+    const double room = width - 26.0 - words;
+    for (std::size_t k = 0; k < bars_.size(); ++k) {
+      const Bar& b = bars_[k];
+      bar(k, left, (b.value.abs() / most).to_double() * room,
+          b.limit.sign() > 0 ? (b.limit / most).to_double() * room : 0.0, figure(b.value));
+    }
+  }
+
+  [[nodiscard]] std::string told() const {
+    const std::string more =
+        all_ > bars_.size() ? fmt::format("; {} of {} are shown", bars_.size(), all_) : "";
+    if (!data_.empty())
+      return "As bars of its data: full ones are taken, hollow ones are left out" + more;
+    const bool framed =
+        std::any_of(bars_.begin(), bars_.end(), [](const Bar& b) { return b.limit.sign() > 0; });
+    if (p_.family.binary && !p_.family.index.tables.empty()) return "As bars: 1 is taken" + more;
+    return std::string("As bars of ") +
+           (p_.family.index.tables.empty() ? "all single decisions" : "its values") +
+           (framed ? "; frames are limits, where these are near" : "") + more;
+  }
+
+  const PlanPicture& p_;
+  Drawing& d_;
+  std::vector<Bar> bars_;
+  std::size_t all_;
+  std::vector<Data> data_;
+  double names_ = 60.0, height_ = 0.0, size_ = 0.0;
+};
 
 }  // namespace
 
-// One row a member; one group of bars a column of data, or the values themselves.
 std::string draw_bars(const PlanPicture& p) {
-  const std::vector<Index> rows = members(p);
-  std::vector<Data> data = p.family.binary ? data_of(p) : std::vector<Data>{};
-  const bool own = data.empty();
-  if (own) {
-    Data values{p.family.name, {}};
-    for (Index i = 0; i < p.family.index.count; ++i) values.values.push_back(p.value(i).abs());
-    data.push_back(std::move(values));
-  }
-  double names = 60.0;
-  for (const Index i : rows)
-    names = std::max(names, std::min(260.0, width_of_words(member_name(p, i), 13.5)));
-  const double head = 26.0,
-               h = std::min(46.0, (p.area.height - head) / static_cast<double>(rows.size()));
-  const double group = (p.area.width - names - 20.0) / static_cast<double>(data.size());
-  const double size = std::min(13.5, 0.72 * h);
-  Drawing& d = p.drawing;
-  const std::vector<Rational> numbers = p.m.number_values();
-  for (std::size_t g = 0; g < data.size(); ++g) {
-    const double left = p.area.left + names + 20.0 + group * static_cast<double>(g);
-    d.text({left, p.area.top + 12.0}, fitted(data[g].name, 13.5, group - 10.0), 13.5, p.ground.ink,
-           Drawing::Side::left, true);
-    Rational most = 0;
-    std::vector<Rational> limits(at(p.family.index.count), Rational(-1));
-    for (const Index i : rows) {
-      most = std::max(most, data[g].values[at(i)]);
-      if (!own || p.family.binary) continue;
-      const Rational high = p.m.upper(p.family, i, numbers);
-      if (high.is_finite() && high.sign() > 0) limits[at(i)] = high;
-    }
-    // Limits far beyond the values would make these too short to see.
-    for (const Index i : rows)
-      if (limits[at(i)] > most * Rational(3)) limits[at(i)] = -1;
-    for (const Index i : rows) most = std::max(most, limits[at(i)]);
-    if (most.is_zero()) most = 1;
-    const double room = group - 26.0 - width_of_words(figure(most), size);
-    for (std::size_t k = 0; k < rows.size(); ++k) {
-      const Index i = rows[k];
-      const double top = p.area.top + head + static_cast<double>(k) * h;
-      const double width = (data[g].values[at(i)] / most).to_double() * room;
-      const bool taken = !p.value(i).is_zero();
-      if (limits[at(i)].sign() > 0)
-        d.box({left, top + 0.16 * h, (limits[at(i)] / most).to_double() * room, 0.68 * h}, "none",
-              p.ground.soft);
-      if (width > 0.0)
-        d.box({left, top + 0.16 * h, width, 0.68 * h}, taken ? p.ground.first : p.ground.paper,
-              taken ? p.ground.first : p.ground.soft);
-      const double words = left + std::max(width, limits[at(i)].sign() > 0
-                                                      ? (limits[at(i)] / most).to_double() * room
-                                                      : 0.0);
-      d.text({words + 7.0, top + 0.5 * h + 0.35 * size},
-             figure(own ? p.value(i) : data[g].values[at(i)]), size,
-             taken ? p.ground.ink : p.ground.soft);
-    }
-  }
-  for (std::size_t k = 0; k < rows.size(); ++k) {
-    const bool taken = !p.value(rows[k]).is_zero();
-    d.text({p.area.left + names + 6.0,
-            p.area.top + head + (static_cast<double>(k) + 0.5) * h + 0.35 * size},
-           fitted(member_name(p, rows[k]), size, names), size, taken ? p.ground.ink : p.ground.soft,
-           Drawing::Side::right, taken);
-  }
-  const std::string more =
-      static_cast<std::size_t>(p.family.index.count) > rows.size()
-          ? fmt::format("; {} of {} are shown", rows.size(), p.family.index.count)
-          : "";
-  if (!own) return "As bars of its data: full ones are taken, hollow ones are left out" + more;
-  return (p.family.binary ? "As bars: 1 is taken"
-                          : "As bars of its values; frames are limits, where these are near") +
-         more;
-}
-
-// One panel a family over the same ordered table, this one first.
-std::string draw_steps(const PlanPicture& p) {
-  const TableData& t = p.family.index.tables[0].data();
-  std::vector<const Family*> families = {&p.family};
-  for (const auto& f : p.m.families)
-    if (f.get() != &p.family && f->index.tables.size() == 1 && &f->index.tables[0].data() == &t &&
-        families.size() < kMostPanels)
-      families.push_back(f.get());
-  const Index periods = t.num_rows();
-  const double height = (p.area.height - 26.0) / static_cast<double>(families.size());
-  double left = p.area.left + 70.0;
-  const double width = p.area.left + p.area.width - left;
-  const double w = width / std::max<double>(1.0, periods);
-  Drawing& d = p.drawing;
-  for (std::size_t k = 0; k < families.size(); ++k) {
-    const Family& f = *families[k];
-    const double top = p.area.top + height * static_cast<double>(k) + 24.0,
-                 bottom = top + height - 40.0;
-    Rational low = 0, high = 0;
-    for (Index i = 0; i < f.index.count; ++i) {
-      low = std::min(low, p.plan[f.first + i]);
-      high = std::max(high, p.plan[f.first + i]);
-    }
-    if (low == high) high = 1;
-    const auto y = [&](const Rational& v) {
-      return bottom - ((v - low) / (high - low)).to_double() * (bottom - top);
-    };
-    d.text({left, top - 8.0}, fitted(f.name, 14.0, width), 14.0, p.ground.ink, Drawing::Side::left,
-           true);
-    d.line({left, y(0)}, {left + width, y(0)}, p.ground.faint, 1.2);
-    for (const Rational& v : {low, high})
-      if (!v.is_zero())
-        d.text({left - 8.0, y(v) + 4.5}, figure(v), 12.5, p.ground.soft, Drawing::Side::right);
-    std::string path;
-    for (Index i = 0; i < f.index.count; ++i) {
-      const Index row = f.index.rows(i)[0].index();
-      const Rational& v = p.plan[f.first + i];
-      const double x = left + w * row;
-      if (!v.is_zero())
-        d.box({x + 1.0, std::min(y(v), y(0)), w - 2.0, std::abs(y(v) - y(0))}, p.ground.shade);
-      path += fmt::format("{}{:.1f} {:.1f}H{:.1f}", path.empty() ? "M" : "L", x, y(v), x + w);
-      const std::string words = figure(v);
-      if (!f.binary && !v.is_zero() && width_of_words(words, 12.5) < w - 4.0)
-        d.text({x + w / 2.0, std::abs(y(v) - y(0)) > 20.0 ? y(v) + 15.0 : y(v) - 4.0}, words, 12.5,
-               p.ground.ink, Drawing::Side::middle);
-    }
-    d.shape(path, p.ground.first, 2.2);
-  }
-  double last = -1e9;  // where the name before ends
-  for (Index r = 0; r < periods; ++r) {
-    const std::string name = row_name(t, r);
-    const double half = 0.5 * width_of_words(name, 12.5), x = left + w * (r + 0.5);
-    if (x - half < last + 8.0 || x + half > p.area.left + p.area.width + 30.0) continue;
-    d.text({x, p.area.top + p.area.height}, name, 12.5, p.ground.soft, Drawing::Side::middle);
-    last = x + half;
-  }
-  return fmt::format(
-      "As steps over {}, whose order counts{}", t.name,
-      families.size() > 1 ? "; what is decided over the same rows stands below" : "");
+  return BarDrawer(p).draw();
 }
 
 }  // namespace kiteknot::report

@@ -58,7 +58,10 @@ std::string plan_figure(const Model& model, const Plan& plan, const std::string&
   };
   report::Drawing trial(1.0, 1.0, g);
   const std::string how = draw(trial);
-  report::Drawing d = report::sheet(fmt::format("{}: {}", model.title(), family->name), how, g);
+  report::Drawing d = report::sheet(family->index.tables.empty()
+                                        ? model.title()
+                                        : fmt::format("{}: {}", model.title(), family->name),
+                                    how, g);
   (void)draw(d);
   return std::move(d).finish();
 }

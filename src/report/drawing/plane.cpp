@@ -96,13 +96,13 @@ class PlaneDrawer {
       if (corners.size() >= 2) d_.path(corners, true, g_.first, 1.0, g_.shade);
       return;
     }
-    constexpr int kAcross = 96, kUp = 60;
-    const double width = (w_.high_x - w_.low_x) / kAcross, height = (w_.high_y - w_.low_y) / kUp;
-    for (int j = 0; j < kUp; ++j) {
+    const int across = s_.cells, up = std::max(1, s_.cells * 5 / 8);
+    const double width = (w_.high_x - w_.low_x) / across, height = (w_.high_y - w_.low_y) / up;
+    for (int j = 0; j < up; ++j) {
       int from = -1;  // runs of cells are one box
-      for (int i = 0; i <= kAcross; ++i) {
-        const bool in = i < kAcross && s_.holds(Rational::exactly(w_.low_x + (i + 0.5) * width),
-                                                Rational::exactly(w_.low_y + (j + 0.5) * height));
+      for (int i = 0; i <= across; ++i) {
+        const bool in = i < across && s_.holds(Rational::exactly(w_.low_x + (i + 0.5) * width),
+                                               Rational::exactly(w_.low_y + (j + 0.5) * height));
         if (in && from < 0) from = i;
         if (in || from < 0) continue;
         const Spot a = spot(w_.low_x + from * width, w_.low_y + (j + 1) * height),

@@ -35,6 +35,7 @@ struct PlaneScene {
   /// Whether all rules hold at a point, exactly; null: the rows say it all.
   std::function<bool(const Rational&, const Rational&)> holds;
   bool only_rows = true;  ///< every rule is one of the rows
+  int cells = 96;         ///< across, where the region is found by trying
 };
 
 /// What is drawn of a plane.

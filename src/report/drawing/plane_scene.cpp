@@ -27,6 +27,11 @@ PlaneOf::PlaneOf(const Model& model, const PlaneAsked& asked, const Plan& plan)
 
 PlaneScene PlaneOf::scene() {
   PlaneScene s;
+  // Each try takes the time of all rules and decisions.
+  constexpr double kFew = 2000.0, kLeastCells = 16.0;
+  const double size = std::max(1.0, static_cast<double>(m_.num_rule_rows + m_.num_decisions));
+  s.cells =
+      static_cast<int>(std::max(kLeastCells, s.cells * std::min(1.0, std::sqrt(kFew / size))));
   s.x_name = model_.name(asked_.x);
   s.y_name = model_.name(asked_.y);
   s.x_whole = m_.whole(asked_.x.id);
