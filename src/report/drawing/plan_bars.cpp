@@ -91,7 +91,9 @@ class BarDrawer {
       std::sort(bars_.begin(), bars_.end(),
                 [](const Bar& a, const Bar& b) { return a.member < b.member; });
     }
-    if (p.family.binary) data_ = data_of(p);
+    data_ = data_of(p);
+    own_ = !p.family.binary || data_.empty();
+    if (own_ && data_.size() >= kMostColumns) data_.resize(kMostColumns - 1);
     for (const Bar& b : bars_)
       names_ = std::max(names_, std::min(260.0, width_of_words(b.name, 13.5)));
     height_ = std::min(46.0, (p.area.height - kHead) / static_cast<double>(bars_.size()));
@@ -99,12 +101,17 @@ class BarDrawer {
   }
 
   std::string draw() {
-    const double groups = static_cast<double>(std::max<std::size_t>(data_.size(), 1));
-    const double width = (p_.area.width - names_ - 20.0) / groups,
-                 left = p_.area.left + names_ + 20.0;
-    for (std::size_t g = 0; g < data_.size(); ++g)
-      data(data_[g], left + width * static_cast<double>(g), width);
-    if (data_.empty()) values(left, width);
+    const std::size_t groups = data_.size() + (own_ ? 1 : 0);
+    const double width = (p_.area.width - names_ - 20.0) / static_cast<double>(groups);
+    double left = p_.area.left + names_ + 20.0;
+    if (own_) {
+      values(left, width);
+      left += width;
+    }
+    for (const Data& column : data_) {
+      data(column, left, width);
+      left += width;
+    }
     for (std::size_t k = 0; k < bars_.size(); ++k)
       d_.text({p_.area.left + names_ + 6.0, top(k) + 0.5 * height_ + 0.35 * size_},
               fitted(bars_[k].name, size_, names_), size_, ink(k), Drawing::Side::right, taken(k));
@@ -169,14 +176,14 @@ class BarDrawer {
   [[nodiscard]] std::string told() const {
     const std::string more =
         all_ > bars_.size() ? fmt::format("; {} of {} are shown", bars_.size(), all_) : "";
-    if (!data_.empty())
-      return "As bars of its data: full ones are taken, hollow ones are left out" + more;
+    if (!own_) return "As bars of its data: full ones are taken, hollow ones are left out" + more;
     const bool framed =
         std::any_of(bars_.begin(), bars_.end(), [](const Bar& b) { return b.limit.sign() > 0; });
     if (p_.family.binary && !p_.family.index.tables.empty()) return "As bars: 1 is taken" + more;
     return std::string("As bars of ") +
            (p_.family.index.tables.empty() ? "all single decisions" : "its values") +
-           (framed ? "; frames are limits, where these are near" : "") + more;
+           (framed ? "; frames are limits, where these are near" : "") +
+           (data_.empty() ? "" : "; its data beside them") + more;
   }
 
   const PlanPicture& p_;
@@ -184,6 +191,7 @@ class BarDrawer {
   std::vector<Bar> bars_;
   std::size_t all_;
   std::vector<Data> data_;
+  bool own_ = false;  // the values have bars of their own
   double names_ = 60.0, height_ = 0.0, size_ = 0.0;
 };
 
