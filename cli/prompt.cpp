@@ -103,7 +103,7 @@ struct Prompt::Editing {
   std::string sign;
 };
 
-Prompt::Prompt(std::string sign, Completions)
+Prompt::Prompt(std::string sign, Completions)  // NOLINT(performance-unnecessary-value-param)
     : editing_(std::make_unique<Editing>(Editing{std::move(sign)})) {}
 Prompt::~Prompt() = default;
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <optional>
 #include <string_view>
 
 #include <fmt/format.h>
@@ -207,46 +208,47 @@ int Labels::others_near(const Area& box, Spot own) const {
   }));
 }
 
+namespace {
+
+// The left end of the base line of words beside a spot.
+struct Beside {
+  double x, y;
+};
+std::array<Beside, 8> ways_beside(Spot at, double away, double width, double size) {
+  const double up = 0.8 * size, near = 0.7 * away;  // nearer across the corners
+  return {{{at.x + away, at.y + 0.35 * size},
+           {at.x - away - width, at.y + 0.35 * size},
+           {at.x - width / 2.0, at.y - away},
+           {at.x - width / 2.0, at.y + away + up},
+           {at.x + near, at.y - near},
+           {at.x - near - width, at.y - near},
+           {at.x + near, at.y + near + up},
+           {at.x - near - width, at.y + near + up}}};
+}
+
+}  // namespace
+
 bool Labels::place(Drawing& drawing, Spot at, double radius, const std::string& words, double size,
                    bool whatever_it_crosses, bool bold) {
-  constexpr double kBold = 1.08;
-  const double width = width_of_words(words, size) * (bold ? kBold : 1.0), height = size;
-  const double gap = radius + 3.0, up = 0.8 * size;
-  struct Way {
-    double x, y;  // of the left end of the base line
-  };
-  const auto around = [&](double away) {
-    return std::array<Way, 8>{{{at.x + away, at.y + 0.35 * size},
-                               {at.x - away - width, at.y + 0.35 * size},
-                               {at.x - width / 2.0, at.y - away},
-                               {at.x - width / 2.0, at.y + away + up},
-                               {at.x + away * 0.7, at.y - away * 0.7},
-                               {at.x - away * 0.7 - width, at.y - away * 0.7},
-                               {at.x + away * 0.7, at.y + away * 0.7 + up},
-                               {at.x - away * 0.7 - width, at.y + away * 0.7 + up}}};
-  };
-  constexpr double kSecond = 9.0;  // further away, where nothing nearer is free
-  const std::array<Way, 8> near = around(gap), far = around(gap + kSecond);
-  std::vector<Way> ways(near.begin(), near.end());
-  ways.insert(ways.end(), far.begin(), far.end());
+  constexpr double kBold = 1.08, kSecond = 9.0;  // further away, where nothing nearer is free
+  const double width = width_of_words(words, size) * (bold ? kBold : 1.0), gap = radius + 3.0;
   int least = whatever_it_crosses ? 100'000 : 2;
-  const Way* best = nullptr;
+  std::optional<Beside> best;
   Area best_box;
-  for (const Way& way : ways) {
-    const Area box{way.x - 1.0, way.y - up, width + 2.0, height};
-    if (!area_.holds(box) ||
-        std::any_of(taken_.begin(), taken_.end(), [&](const Area& t) { return t.meets(box); }))
-      continue;
-    constexpr int kCrossing = 3;  // is worse than another mark nearby
-    const bool is_far = static_cast<std::size_t>(&way - ways.data()) >= near.size();
-    const int count = kCrossing * crossings(box) + others_near(box, at) + (is_far ? 1 : 0);
-    if (count < least) {
+  for (const double more : {0.0, kSecond})
+    for (const Beside& way : ways_beside(at, gap + more, width, size)) {
+      const Area box{way.x - 1.0, way.y - 0.8 * size, width + 2.0, size};
+      if (!area_.holds(box) ||
+          std::any_of(taken_.begin(), taken_.end(), [&](const Area& t) { return t.meets(box); }))
+        continue;
+      constexpr int kCrossing = 3;  // is worse than another mark nearby
+      const int count = kCrossing * crossings(box) + others_near(box, at) + (more > 0.0 ? 1 : 0);
+      if (count >= least) continue;
       least = count;
-      best = &way;
+      best = way;
       best_box = box;
     }
-  }
-  if (best == nullptr) return false;
+  if (!best) return false;
   taken_.push_back(best_box);
   drawing.text_over({best->x, best->y}, words, size, drawing.ink(), Drawing::Side::left, bold);
   return true;

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "base/at.hpp"
+#include "base/check.hpp"
 
 namespace kiteknot::report {
 namespace {
@@ -128,6 +129,7 @@ const Family& main_family(const ModelData& m, const Plan& plan) {
     best = f.get();
     best_rank = own;
   }
+  KITEKNOT_CHECK(best != nullptr, "a model with decisions has a family");
   return *best;
 }
 

@@ -59,6 +59,15 @@ double step_of(double width, double many, bool whole) {
   return whole ? std::max(1.0, step) : step;
 }
 
+// The multiples of a step from one end to the other.
+std::vector<double> ticks(double low, double high, double step) {
+  std::vector<double> out;
+  const double first = std::ceil(low / step);
+  const int count = static_cast<int>(std::floor(high / step) - first) + 1;
+  for (int k = 0; k < count; ++k) out.push_back((first + k) * step);
+  return out;
+}
+
 class PlaneDrawer {
  public:
   PlaneDrawer(Drawing& drawing, const Area& area, const PlaneScene& scene,
@@ -117,17 +126,15 @@ class PlaneDrawer {
     const double size = look_.small ? 10.0 : 14.0;
     const double dx = step_of(w_.high_x - w_.low_x, look_.small ? 4.0 : 10.0, s_.x_whole);
     const double dy = step_of(w_.high_y - w_.low_y, look_.small ? 4.0 : 8.0, s_.y_whole);
-    for (double x = std::ceil(w_.low_x / dx) * dx; x <= w_.high_x; x += dx) {
+    for (const double x : ticks(w_.low_x, w_.high_x, dx)) {
       const Spot at = spot(x, w_.low_y);
       d_.line({at.x, at.y}, {at.x, at.y + 4.0}, g_.soft, 1.0);
-      d_.text({at.x, at.y + 6.0 + size}, figure(std::abs(x) < 1e-9 * dx ? 0.0 : x), size, g_.soft,
-              Drawing::Side::middle);
+      d_.text({at.x, at.y + 6.0 + size}, figure(x), size, g_.soft, Drawing::Side::middle);
     }
-    for (double y = std::ceil(w_.low_y / dy) * dy; y <= w_.high_y; y += dy) {
+    for (const double y : ticks(w_.low_y, w_.high_y, dy)) {
       const Spot at = spot(w_.low_x, y);
       d_.line({at.x - 4.0, at.y}, {at.x, at.y}, g_.soft, 1.0);
-      d_.text({at.x - 7.0, at.y + 0.35 * size}, figure(std::abs(y) < 1e-9 * dy ? 0.0 : y), size,
-              g_.soft, Drawing::Side::right);
+      d_.text({at.x - 7.0, at.y + 0.35 * size}, figure(y), size, g_.soft, Drawing::Side::right);
     }
   }
 
@@ -160,8 +167,8 @@ class PlaneDrawer {
       if ((across + 1.0) * (up + 1.0) > kMost) return;
       const double cell = std::min(area_.width / across, area_.height / up);
       const double radius = std::clamp(cell / 7.0, 1.5, look_.small ? 2.6 : 5.0);
-      for (double x = std::ceil(w_.low_x); x <= w_.high_x; x += 1.0)
-        for (double y = std::ceil(w_.low_y); y <= w_.high_y; y += 1.0) {
+      for (const double x : ticks(w_.low_x, w_.high_x, 1.0))
+        for (const double y : ticks(w_.low_y, w_.high_y, 1.0)) {
           const bool in = s_.holds(Rational::exactly(x), Rational::exactly(y));
           d_.dot(spot(x, y), radius, in ? g_.ink : g_.paper, in ? nullptr : g_.soft);
           const Spot here = spot(x, y);
@@ -175,10 +182,10 @@ class PlaneDrawer {
     constexpr double kMostLines = 80.0;
     if ((s_.x_whole ? across : up) > kMostLines) return;
     if (s_.x_whole)
-      for (double x = std::ceil(w_.low_x); x <= w_.high_x; x += 1.0)
+      for (const double x : ticks(w_.low_x, w_.high_x, 1.0))
         d_.line(spot(x, w_.low_y), spot(x, w_.high_y), g_.faint, 1.0);
     else
-      for (double y = std::ceil(w_.low_y); y <= w_.high_y; y += 1.0)
+      for (const double y : ticks(w_.low_y, w_.high_y, 1.0))
         d_.line(spot(w_.low_x, y), spot(w_.high_x, y), g_.faint, 1.0);
   }
 

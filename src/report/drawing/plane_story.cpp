@@ -182,8 +182,9 @@ std::string plane_story_figure(const Workbench& bench, const PlaneAsked& asked,
                height = (report::kSheetHeight - 100.0) / static_cast<double>(up);
   for (std::size_t k = 0; k < count; ++k) {
     const PlaneRound& r = rounds[k];
+    const std::size_t row = k / across;
     const double left = 40.0 + width * static_cast<double>(k % across),
-                 top = 92.0 + height * static_cast<double>(k / across);
+                 top = 92.0 + height * static_cast<double>(row);
     d.text({left + 30.0, top + 16.0},
            report::fitted(fmt::format("{}. {}", k + 1, r.title), 13.5, width - 50.0), 13.5, g.ink,
            Drawing::Side::left, true);

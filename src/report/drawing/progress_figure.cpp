@@ -149,7 +149,10 @@ class ProgressDrawer {
       last = at + half;
     };
     if (log_) {
-      for (double t = std::pow(10.0, std::ceil(std::log10(first_))); t <= end_; t *= 10.0) tick(t);
+      const int last_power = static_cast<int>(std::floor(std::log10(end_)));
+      for (int power = static_cast<int>(std::ceil(std::log10(first_))); power <= last_power;
+           ++power)
+        tick(std::pow(10.0, power));
     } else {
       constexpr int kTicks = 5;
       for (int k = 0; k <= kTicks; ++k) tick(end_ * k / kTicks);
