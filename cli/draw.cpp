@@ -88,18 +88,24 @@ std::string story_of(const Model& model, const DrawArguments& a, const DrawOptio
   return plane_story_figure(bench, plane_of(model, a), look);
 }
 
-std::string progress_page(const Model& model, const DrawArguments& a, const DrawOptions& look) {
+// `outcome`: of a fresh solve.
+std::string progress_page(const Model& model, const DrawArguments& a, const DrawOptions& look,
+                          Outcome& outcome) {
   std::vector<ProgressRun> runs;
-  if (a.from.empty())
-    runs.push_back(progress_of(answer_of(model, a), model.title()));
-  else
+  if (a.from.empty()) {
+    const Result result = answer_of(model, a);
+    outcome = result.outcome;
+    runs.push_back(progress_of(result, model.title()));
+  } else {
     runs.push_back(progress_of(read_answer(a.from).value(), a.from));
+  }
   for (const std::string& file : a.beside)
     runs.push_back(progress_of(read_answer(file).value(), file));
   return progress_figure(runs, look);
 }
 
-int run(const DrawArguments& a) {
+// Which options go together, before any work.
+void need_together(const DrawArguments& a) {
   const int asked = !a.plane.empty() + a.tree + a.progress + a.plan;
   if (asked != 1) throw CommandLineError("say one of --plane, --tree, --progress and --plan");
   const bool dot = a.write.ends_with(".dot");
@@ -114,6 +120,23 @@ int run(const DrawArguments& a) {
   if (!a.beside.empty() && !a.progress) throw CommandLineError("--beside goes with --progress");
   if ((!a.family.empty() || !a.shape.empty()) && !a.plan)
     throw CommandLineError("--of and --as go with --plan");
+}
+
+PlanShape shape_of(const std::string& asked) {
+  for (const auto& [name, shape] : kShapes)
+    if (name == asked) return shape;
+  return PlanShape::by_tables;
+}
+
+// What the options ask to see of an answer; a graph where the file is one.
+std::string picture_of(const Result& result, const DrawArguments& a, const DrawOptions& look) {
+  if (a.tree) return a.write.ends_with(".dot") ? tree_dot(result) : tree_figure(result, look);
+  if (a.plan) return plan_figure(result.model(), *result.plan, a.family, shape_of(a.shape), look);
+  return plane_figure(result, plane_of(result.model(), a), look);
+}
+
+int run(const DrawArguments& a) {
+  need_together(a);
   const Model model = a.model.load();
   std::vector<std::string> inputs = model.sources();
   for (const std::string& file : {a.from, a.steps})
@@ -123,37 +146,27 @@ int run(const DrawArguments& a) {
   if (!a.plane.empty()) (void)plane_of(model, a);
   if (!a.family.empty()) need_sensible("--of", [&] { need_decisions(model, a.family); });
   const DrawOptions look{a.dark};
-  std::string svg;
+  std::string drawn;
   Outcome outcome = Outcome::optimal;
   if (!a.steps.empty()) {
-    svg = story_of(model, a, look);
+    drawn = story_of(model, a, look);
   } else if (a.progress) {
-    svg = progress_page(model, a, look);
+    drawn = progress_page(model, a, look, outcome);
   } else {
     const Result result = answer_of(model, a);
-    outcome = a.from.empty() ? result.outcome : Outcome::optimal;
-    if (a.plan || !a.plane.empty()) {
-      if (!result.has_plan() && a.plan) {
-        print_error("there is no plan to draw: the model is " + std::string(word(result.outcome)));
-        return exit_code(result.outcome);
-      }
+    if (a.from.empty()) outcome = result.outcome;
+    if (a.plan && !result.has_plan()) {
+      print_error("there is no plan to draw: the model is " + std::string(word(result.outcome)));
+      return exit_code(result.outcome);
     }
-    PlanShape shape = PlanShape::by_tables;
-    for (const auto& [name, value] : kShapes)
-      if (name == a.shape) shape = value;
-    if (a.tree)
-      svg = dot ? tree_dot(result) : tree_figure(result, look);
-    else if (a.plan)
-      svg = plan_figure(model, *result.plan, a.family, shape, look);
-    else
-      svg = plane_figure(result, plane_of(model, a), look);
+    drawn = picture_of(result, a, look);
   }
   Outputs outputs;
   outputs.attempt([&] {
-    if (dot)
-      write_text(a.write, svg);
+    if (a.write.ends_with(".dot"))
+      write_text(a.write, drawn);
     else
-      write_drawing(a.write, svg);
+      write_drawing(a.write, drawn);
   });
   const int code = outputs.end(exit_code(outcome));
   if (code != kFailed) print("The figure is in " + a.write + "\n");

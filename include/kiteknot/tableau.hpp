@@ -41,6 +41,11 @@ struct TableauColumn {
   bool at_high = false;  ///< not basic, and at its greatest value
   bool gone = false;     ///< its row was dropped
   [[nodiscard]] bool fixed() const { return low == high; }
+  [[nodiscard]] bool admits(const Rational& value) const { return low <= value && value <= high; }
+  /// Whether a whole plan could have this value here.
+  [[nodiscard]] bool is_whole_at(const Rational& value) const {
+    return step.is_zero() || (value / step).is_integer();
+  }
 };
 
 /// A sum over decisions (and helpers) with its limit: terms + room = limit where `sign` is 1,

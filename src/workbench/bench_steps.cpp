@@ -140,7 +140,7 @@ DeedKind BenchSteps::take_out(const Step& step) {
   const std::int32_t row = basic_row(*step.name, step.name_at);
   const TableauColumn& c = t_.column(*step.name);
   const Rational v = t_.value(*step.name);
-  if (v >= c.low && v <= c.high)
+  if (c.admits(v))
     fail(step.name_at,
          fmt::format("{} is {}, within its limits: a dual step takes out what is beyond "
                      "one; 'bring in ... for {}' exchanges it all the same",
@@ -232,7 +232,7 @@ DeedKind BenchSteps::ratios(const Step& step) const {
     return out;
   }
   const Rational v = t_.value(*step.name);
-  if (v >= c.low && v <= c.high)
+  if (c.admits(v))
     fail(step.name_at,
          fmt::format("{} is basic and within its limits: there are ratios of what comes "
                      "in, and of a row beyond its limit",

@@ -6,6 +6,7 @@
 #include "base/at.hpp"
 #include "base/check.hpp"
 #include "kiteknot/tableau_cuts.hpp"
+#include "model/lowering_builder.hpp"
 
 namespace kiteknot {
 namespace {
@@ -61,16 +62,13 @@ void add_off(TableauSum& sum, const Tableau& t, const CutTerm& term, const Ratio
   sum.limit += by * stand;
 }
 
-// By the smallest number that makes all figures whole, where these stay small; else as they are.
+// By the largest step that all figures are multiples of: they are whole then, and have no divisor.
 void make_whole(TableauSum& sum) {
-  Rational over = sum.limit.denominator(), common = sum.limit.numerator().abs();
-  for (const auto& [column, c] : sum.terms) over = Rational::lcm(over, c.denominator());
-  common = Rational::gcd(common * (over / sum.limit.denominator()), 0);
-  for (const auto& [column, c] : sum.terms) common = Rational::gcd(common, (c * over).abs());
+  Rational common = sum.limit.abs();
+  for (const auto& [column, c] : sum.terms) common = common_step(common, c);
   if (common.is_zero()) return;
-  const Rational by = over / common;
-  for (auto& [column, c] : sum.terms) c *= by;
-  sum.limit *= by;
+  for (auto& [column, c] : sum.terms) c /= common;
+  sum.limit /= common;
 }
 
 }  // namespace
@@ -107,8 +105,7 @@ std::vector<std::int32_t> fractional_rows(const Tableau& t) {
   std::vector<std::int32_t> rows;
   for (std::size_t i = 0; i < t.basics().size(); ++i) {
     const TableauColumn& c = t.column(t.basics()[i]);
-    if (!c.step.is_zero() && !(t.value(t.basics()[i]) / c.step).is_integer())
-      rows.push_back(static_cast<std::int32_t>(i));
+    if (!c.is_whole_at(t.value(t.basics()[i]))) rows.push_back(static_cast<std::int32_t>(i));
   }
   std::sort(rows.begin(), rows.end(),
             [&](std::int32_t a, std::int32_t b) { return t.basics()[at(a)] < t.basics()[at(b)]; });

@@ -33,10 +33,6 @@ Way way_of(const Tableau& t, std::int32_t place) {
   return way;
 }
 
-bool beyond(const TableauColumn& c, const Rational& value) {
-  return value < c.low || value > c.high;
-}
-
 TableauStep begin(const Tableau& t, Column entering, Column leaving, bool dual) {
   TableauStep step;
   step.dual = dual;
@@ -203,7 +199,7 @@ DualRatios dual_ratios(const Tableau& t, std::int32_t row) {
   DualRatios out;
   out.leaving = leaving;
   out.value = t.value(leaving);
-  if (!beyond(c, out.value))
+  if (c.admits(out.value))
     throw UsageError(c.name + " is within its limits: a dual step takes out what is beyond one");
   out.to_high = out.value > c.high;
   out.limit = out.to_high ? c.high : c.low;
@@ -290,7 +286,7 @@ std::int32_t next_row(const Tableau& t, StepRule rule) {
     const auto row = static_cast<std::int32_t>(i);
     const TableauColumn& c = t.column(t.basics()[i]);
     const Rational v = t.value(t.basics()[i]);
-    if (!beyond(c, v)) continue;
+    if (c.admits(v)) continue;
     const Rational p = promise_of_row(t, row, rule, v < c.low ? c.low - v : v - c.high);
     if (takes_over(p, t.basics()[i], promise, best < 0 ? -1 : t.basics()[at(best)])) {
       best = row;

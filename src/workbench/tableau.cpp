@@ -5,24 +5,10 @@
 #include <fmt/format.h>
 
 #include "base/at.hpp"
+#include "model/lowering_builder.hpp"
 #include "workbench/statement.hpp"
 
 namespace kiteknot {
-namespace {
-
-// Greatest common divisor of two fractions: what both are whole multiples of.
-Rational common_step(const Rational& a, const Rational& b) {
-  if (a.is_zero()) return b.abs();
-  if (b.is_zero()) return a.abs();
-  const Rational over = Rational::lcm(a.denominator(), b.denominator());
-  return Rational::gcd(a * over, b * over) / over;
-}
-
-bool is_multiple(const Rational& value, const Rational& step) {
-  return (value / step).is_integer();
-}
-
-}  // namespace
 
 Tableau::Tableau(const Model& model, const TableauOptions& options)
     : model_(model), options_(options) {
@@ -212,7 +198,7 @@ bool Tableau::has_right_signs() const {
 bool Tableau::is_whole() const {
   for (Column j = 0; j < num_own(); ++j) {
     const TableauColumn& c = columns_[place(j)];
-    if (!c.step.is_zero() && !is_multiple(value(j), c.step)) return false;
+    if (!c.is_whole_at(value(j))) return false;
   }
   return true;
 }

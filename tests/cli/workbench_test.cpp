@@ -193,6 +193,13 @@ TEST_CASE("what cannot be drawn is said before any work", "[cli][workbench]") {
   CHECK(has(refused("--tree --from x.json --write x.svg"), "holds no branches"));
   CHECK(has(refused("--tree --of box --write x.svg"), "--of and --as go with --plan"));
   CHECK(has(refused("--plan --beside x.json --write x.svg"), "--beside goes with --progress"));
+  // A search that was stopped is drawn, and says so by its exit code.
+  const std::string svg = (scratch() / "stopped.svg").string();
+  for (const char* figure : {" --progress", " --tree"})
+    CHECK(
+        run("draw " + in_demo("wheel.knot") + figure + " --nodes 120 --write '" + svg + "'").code ==
+        6);
+  CHECK(has(slurp(svg), "left open"));
   const std::string none =
       file("none.knot", "model \"n\"\ndecide a integer 0 .. 3\nmaximize z: a\nrule r: a >= 5\n");
   const Ran r =

@@ -92,7 +92,7 @@ class DeedTeller {
         "At the present point the left side in decisions is {}, not {} {}: the point is cut "
         "off, and no whole plan is. {} is appended with its room.",
         fraction(c.now), c.cut.in_decisions.at_least ? "at least" : "at most",
-        fraction(c.cut.in_decisions.limit), capital(c.cut.name)));
+        fraction(c.cut.in_decisions.limit), report::capital(c.cut.name)));
     tableau();
   }
   void operator()(const deeds::CutAllTheWay& c) {
@@ -265,11 +265,6 @@ class DeedTeller {
     return text.insert(text.rfind(sum.at_least ? " >=" : " <="),
                        fmt::format(" + {} more", terms - kKept));
   }
-  static std::string capital(std::string text) {
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
-      text[0] = static_cast<char>(text[0] - 'a' + 'A');
-    return text;
-  }
   static std::string some_of(const Tableau& t, const Plan& plan) {
     std::vector<std::string> parts;
     for (std::int32_t d = 0; d < t.num_decisions(); ++d)
@@ -308,7 +303,7 @@ class DeedTeller {
     const TableauColumn& c = t.column(shown_by);
     if (!c.basic) return;
     const Rational v = t.value(shown_by);
-    if (v >= c.low && v <= c.high) return;
+    if (c.admits(v)) return;
     report::tell_ratios(page_, t, dual_ratios(t, c.place), -2);
   }
   // Cuts, branches and rules of one's own hold as well.

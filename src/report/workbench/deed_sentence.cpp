@@ -35,7 +35,7 @@ class Sentence {
     return "Asked which rows are fractional";
   }
   std::string operator()(const deeds::Cut& c) const {
-    return fmt::format("{}, a {} cut of the row of {}: {}", capital(c.cut.name),
+    return fmt::format("{}, a {} cut of the row of {}: {}", report::capital(c.cut.name),
                        c.cut.kind == TableauCut::Kind::mixed ? "mixed-integer" : "fractional",
                        c.cut.source < 0 ? t_.goal_name() : name(c.cut.source),
                        report::sum_text(t_, c.cut.in_decisions));
@@ -62,7 +62,9 @@ class Sentence {
   std::string operator()(const deeds::Added& a) const {
     return fmt::format("The rule {} was added: {}", a.name, report::sum_text(t_, a.sum));
   }
-  std::string operator()(const deeds::Dropped& d) const { return capital(d.name) + " was dropped"; }
+  std::string operator()(const deeds::Dropped& d) const {
+    return report::capital(d.name) + " was dropped";
+  }
   std::string operator()(const deeds::Opened& o) const {
     return fmt::format("Copy {} was opened from copy {}, with {}", o.copy, o.from,
                        after_.copies[at(o.copy - 1)].condition);
@@ -101,11 +103,6 @@ class Sentence {
   }
   static std::string after(std::int32_t number) {
     return number == 0 ? "the first tableau" : fmt::format("step {}", number);
-  }
-  static std::string capital(std::string text) {
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
-      text[0] = static_cast<char>(text[0] - 'a' + 'A');
-    return text;
   }
   // Of our own sentences only, which begin with a word of ours.
   static std::string lower_first(std::string text) {

@@ -66,8 +66,7 @@ std::vector<std::string> names_of(const Tableau& t, const std::vector<Column>& c
 std::vector<Column> beyond_limits(const Tableau& t) {
   std::vector<Column> out;
   for (const Column b : t.basics()) {
-    const Rational v = t.value(b);
-    if (v < t.column(b).low || v > t.column(b).high) out.push_back(b);
+    if (!t.column(b).admits(t.value(b))) out.push_back(b);
   }
   return out;
 }
@@ -108,6 +107,12 @@ std::string sum_text(const Tableau& t, const TableauSum& sum) {
 std::string moves(const Tableau& t, Column column, bool up) {
   return fmt::format("{} {} from {}", t.column(column).name, up ? "rises" : "falls",
                      fraction(t.value(column)));
+}
+
+std::string capital(std::string text) {
+  if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
+    text[0] = static_cast<char>(text[0] - 'a' + 'A');
+  return text;
 }
 
 void tell_tableau(Page& page, const Tableau& t, const PageOptions& options) {
@@ -174,8 +179,7 @@ std::string what_next(const Tableau& t) {
       std::vector<std::string> parts;
       for (Column j = 0; j < t.num_own(); ++j) {
         const Rational v = t.value(j);
-        const Rational& step = t.column(j).step;
-        if (!step.is_zero() && !(v / step).is_integer())
+        if (!t.column(j).is_whole_at(v))
           parts.push_back(fmt::format("{} is {}", t.column(j).name, fraction(v)));
       }
       return fmt::format(

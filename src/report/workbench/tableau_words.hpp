@@ -10,8 +10,11 @@ std::string sum_text(const Tableau& tableau,
                      const std::vector<std::pair<Tableau::Column, Rational>>& terms);
 /// The same with its sign and limit.
 std::string sum_text(const Tableau& tableau, const TableauSum& sum);
-/// "a decision rising" and the like: "kites rises from 0".
+/// "kites rises from 0"
 std::string moves(const Tableau& tableau, Tableau::Column column, bool up);
+
+/// With a capital at the beginning of a sentence.
+std::string capital(std::string text);
 
 void tell_tableau(Page& page, const Tableau& tableau, const PageOptions& options);
 /// What the signs of a tableau call for next, in one or two sentences.
