@@ -122,7 +122,7 @@ class ProgressDrawer {
                                  run.sense == Sense::maximize ? "above" : "below",
                                  figure(lines.bounds.back().value));
     }
-    words += " after " + duration(lines.end);
+    words += (run.proven ? " after " : "; stopped after ") + duration(lines.end);
     d_.text({area.left, area.top - 8.0}, report::fitted(words, 14.0, area.width), 14.0, g_.ink,
             Drawing::Side::left, runs_.size() > 1);
   }
