@@ -137,7 +137,6 @@ class Checker {
       v.two_sided = true;
       v.right = right.value;
       v.value = body.value - right.value;
-      of.size = std::max(of.size, right.size);
       of.real = of.real || right.real;
       if (c.has_low) v.low = 0;
       if (c.has_high) v.high = 0;
@@ -145,6 +144,8 @@ class Checker {
       if (c.has_low) v.low = evaluation_.value(c.low);
       if (c.has_high) v.high = evaluation_.value(c.high);
     }
+    if (of.real && evaluation_.tolerant())
+      of = evaluation_.difference(c.body, other != nullptr ? *other : Expression());
     Rational room = Rational::infinity();
     if (v.low.is_finite()) room = std::min(room, v.value - v.low);
     if (v.high.is_finite()) room = std::min(room, v.high - v.value);

@@ -10,6 +10,14 @@
 #include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {
+namespace {
+
+bool has_step(const ModelData& model, Index decision) {
+  const Family& f = model.family_of(decision);
+  return !f.listed.empty() || model.whole(f, decision - f.first);
+}
+
+}  // namespace
 
 Evaluation::Evaluation(const ModelData& model, std::span<const Rational> values, bool tolerant,
                        bool relaxed)
@@ -27,6 +35,7 @@ Sum Evaluation::sum(const Expression& e) const {
   RationalSum value;
   value += e.constant();
   const auto add = [&](const Rational& factor, const Rational& x, bool is_real) {
+    if (factor.is_zero()) return;
     value.add_product(factor, x);
     if (!is_real) return;
     sum.real = true;
@@ -48,6 +57,42 @@ Sum Evaluation::sum(const Expression& e) const {
   }
   sum.value = value.value();
   return sum;
+}
+
+LinearForm Evaluation::left_over(const Expression& a, const Expression& b) const {
+  if (!collector_)
+    collector_.emplace(model_, [this](const std::shared_ptr<const Derived>& d) {
+      const auto [it, first] =
+          number_of_.emplace(d.get(), model_.num_decisions + static_cast<Index>(derived_.size()));
+      if (first) derived_.push_back(d);
+      return it->second;
+    });
+  collector_->add(a, 1);
+  collector_->add(b, -1);
+  return collector_->take();
+}
+
+Sum Evaluation::difference(const Expression& a, const Expression& b) const {
+  const Sum x = sum(a), y = sum(b);
+  Sum d{x.value - y.value, std::max(x.size, y.size), x.real || y.real};
+  if (!d.real || !tolerant()) return d;
+  const LinearForm left = left_over(a, b);
+  d.real = std::ranges::any_of(left.terms, [&](const Expression::Term& t) {
+    return t.decision < model_.num_decisions
+               ? real(t.decision)
+               : has_real(*derived_[at(t.decision - model_.num_decisions)]);
+  });
+  return d;
+}
+
+bool Evaluation::moves_in_steps(const Expression& a, const Expression& b) const {
+  const LinearForm left = left_over(a, b);
+  return std::ranges::all_of(left.terms, [&](const Expression::Term& t) {
+    if (t.decision < model_.num_decisions) return has_step(model_, t.decision);
+    const std::shared_ptr<const Derived> d = derived_[at(t.decision - model_.num_decisions)];
+    return std::ranges::all_of(d->args,
+                               [&](const Expression& arg) { return moves_in_steps(arg, {}); });
+  });
 }
 
 Rational Evaluation::value(const std::shared_ptr<const Derived>& d) const {
@@ -155,24 +200,16 @@ bool Evaluation::is(const Condition& c, bool wanted) const {
 }
 
 bool Evaluation::compares(const Condition& c, bool wanted) const {
-  const Sum body = sum(c.body);
-  const auto below = [&](const Expression& limit) {  // by how much the body lies below the limit
-    const Sum l = sum(limit);
-    return Sum{l.value - body.value, std::max(body.size, l.size), body.real || l.real};
-  };
-  const bool steps = !wanted && moves_in_steps(model_, c.body) && moves_in_steps(model_, c.low) &&
-                     moves_in_steps(model_, c.high);
   bool holds = true, fails = false;
-  if (c.has_high) {
-    const Sum s = below(c.high);
+  const auto look = [&](const Expression& limit, bool upper) {
+    const Sum s = upper ? difference(limit, c.body) : difference(c.body, limit);  // room
     holds = holds && s.value >= -slack(s);
-    fails = fails || (steps ? s.value.sign() < 0 : s.value <= slack(s));
-  }
-  if (c.has_low) {
-    const Sum s = below(c.low);
-    holds = holds && s.value <= slack(s);
-    fails = fails || (steps ? s.value.sign() > 0 : s.value >= -slack(s));
-  }
+    if (!wanted)
+      fails =
+          fails || s.value.sign() < 0 || (s.value <= slack(s) && !moves_in_steps(c.body, limit));
+  };
+  if (c.has_high) look(c.high, true);
+  if (c.has_low) look(c.low, false);
   return wanted ? holds : fails;
 }
 
@@ -180,7 +217,7 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
 bool Evaluation::has_real(const Derived& d) const {
   return d.kind != Derived::Kind::truth &&
          std::any_of(d.args.begin(), d.args.end(),
-                     [&](const Expression& e) { return sum(e).real; });
+                     [&](const Expression& e) { return difference(e, {}).real; });
 }
 
 Rational step_of(const ModelData& model, Index decision) {
@@ -195,11 +232,7 @@ Rational step_of(const ModelData& model, Index decision) {
 }
 
 bool moves_in_steps(const ModelData& model, const Expression& e) {
-  const auto steps = [&](const auto& t) {
-    if (t.decision < 0) return true;
-    const Family& f = model.family_of(t.decision);
-    return !f.listed.empty() || model.whole(f, t.decision - f.first);
-  };
+  const auto steps = [&](const auto& t) { return t.decision < 0 || has_step(model, t.decision); };
   return std::all_of(e.terms().begin(), e.terms().end(), steps) &&
          std::all_of(e.factored().begin(), e.factored().end(), steps) &&
          std::all_of(e.derived().begin(), e.derived().end(), [&](const auto& t) {

@@ -1,6 +1,7 @@
 #pragma once
 // Exact values of expressions and conditions under a plan, as stated.
 
+#include <optional>
 #include <set>
 #include <string>
 #include <unordered_map>
@@ -27,6 +28,9 @@ class Evaluation {
              bool relaxed = false);
 
   [[nodiscard]] Sum sum(const Expression& e) const;
+  /// One less the other. What falls out of it (a factor of 0, the same term on both sides) has no
+  /// part in it: whether it is real is asked of what is left, as the lowering does.
+  [[nodiscard]] Sum difference(const Expression& a, const Expression& b) const;
   [[nodiscard]] Rational value(const Expression& e) const { return sum(e).value; }
   /// Whether the condition holds (fails, with `wanted` false). Over whole decisions exactly one of
   /// both is true; over reals both may be at the edge of a comparison, whose edge belongs to both
@@ -53,6 +57,8 @@ class Evaluation {
   [[nodiscard]] Rational worked_out(const Derived& d) const;
   [[nodiscard]] bool compares(const Condition& c, bool wanted) const;
   [[nodiscard]] bool has_real(const Derived& d) const;
+  [[nodiscard]] LinearForm left_over(const Expression& a, const Expression& b) const;
+  [[nodiscard]] bool moves_in_steps(const Expression& a, const Expression& b) const;
 
   const ModelData& model_;
   std::span<const Rational> values_;
@@ -60,6 +66,10 @@ class Evaluation {
   Rational tolerance_;
   std::vector<char> real_;  // by decision
   mutable CurvesNow curves_;
+  // Collects terms; those that are no decisions are numbered behind the decisions.
+  mutable std::optional<Collector> collector_;
+  mutable std::unordered_map<const Derived*, Index> number_of_;
+  mutable std::vector<std::shared_ptr<const Derived>> derived_;
   mutable std::set<std::string> outside_;
   // A term may stand in many places; it is held, so that no other one takes its address.
   mutable std::unordered_map<std::shared_ptr<const Derived>, Rational> known_;

@@ -122,6 +122,8 @@ class Lowerer {
     record.rows_from = p.num_rows();
     const Index columns = p.num_columns();
     const Index conditional = p.num_conditional_rows();
+    // Curves keep their ranges, also in a part that does not count.
+    if (!rules.soft() && c.kind != Condition::Kind::compare) builder_.prepare(c);
     if (rules.soft()) {  // its violation stands in the goal
       record.linear = false;
     } else if (c.kind == Condition::Kind::tour) {

@@ -35,7 +35,8 @@ struct Logic {
   LinearForm form{};  // atom: low <= form <= high
   Rational low = Rational::minus_infinity(), high = Rational::infinity();
   std::vector<Logic> parts{};
-  Index least = 0;  // at_least
+  Index least = 0;      // at_least
+  bool closed = false;  // atom: what is left of a negated comparison of reals, with its edge
 };
 
 struct Range {
@@ -57,6 +58,7 @@ class Builder {
   // forms
   /// Columns for all derived terms in it, and rows that keep the arguments of curves within them.
   void prepare(const Expression& e);
+  void prepare(const Condition& c);
   LinearForm form(const Expression& e);
   LinearRule rule(const Condition& c);
   [[nodiscard]] Range range(const LinearForm& f) const;
@@ -99,19 +101,26 @@ class Builder {
     bool above_done = false, below_done = false;
   };
 
-  void prepare(const Condition& c);
   void prepare(const std::shared_ptr<const Derived>& what);
   void conditional(const LinearForm& f, const Rational& low, const Rational& high, Literals guards);
   Rational step_of(const Derived& d);
 
   // logic
+  /// A condition from both sides: what it takes to hold, and to fail. Of whole decisions one is the
+  /// contrary of the other; between reals both may be met (the edge of a comparison).
+  struct Sides {
+    Logic holds, fails;
+    bool edged = false;  // both can be met
+  };
+  Sides sides(const Condition& c);
+  [[nodiscard]] static const Logic* decided(const Sides& s);
   Logic compared(const LinearRule& rule, bool wanted);
   Logic simplified(Logic atom);
   Logic joined(Logic::Kind kind, std::vector<Logic> parts, Index least = 0);
-  Logic same(const Condition& a, const Condition& b, bool alike);
-  Logic counted(const Condition& c, bool wanted);
+  Sides same(Sides a, Sides b);
+  Sides counted(std::vector<Sides> parts, Index least, Index most);
   Literal implying(const Logic& logic);
-  Literal equivalent(const Condition& c);
+  Literal equivalent(const Sides& s);
   [[nodiscard]] static std::string key(const Logic& logic);
 
   // derived (lowering_derived.cpp)

@@ -58,14 +58,80 @@ Logic Builder::normal(const Condition& c, bool wanted) {
     }
     case K::tour:
       throw UsageError("a tour stands alone as a rule; nothing can be said about it");
-    case K::exclusive:
-      return same(c.parts[0], c.parts[1], !wanted);
-    case K::same:
-      return same(c.parts[0], c.parts[1], wanted);
     case K::count:
-      return counted(c, wanted);
+      if (c.least <= 0 || c.most >= static_cast<Index>(c.parts.size())) {
+        const bool from_below = c.least > 0;  // from one side: the parts stand in one direction
+        const Index n = static_cast<Index>(c.parts.size());
+        if (!from_below && c.most >= n) return constant(wanted);
+        return joined(Logic::Kind::at_least, parts(wanted == from_below),
+                      wanted ? (from_below ? c.least : n - c.most)
+                             : (from_below ? n - c.least + 1 : c.most + 1));
+      }
+      [[fallthrough]];
+    case K::exclusive:
+    case K::same: {
+      Sides both = sides(c);
+      return std::move(wanted ? both.holds : both.fails);
+    }
   }
   return constant(true);
+}
+
+Builder::Sides Builder::sides(const Condition& c) {
+  using K = Condition::Kind;
+  const auto swapped = [](Sides s) {
+    std::swap(s.holds, s.fails);
+    return s;
+  };
+  std::vector<Sides> of;
+  if (c.kind != K::compare && c.kind != K::truth)
+    for (const Condition& p : c.parts) of.push_back(sides(p));
+  // All of the parts hold, or one fails.
+  const auto all = [&] {
+    Sides s;
+    std::vector<Logic> hold, fail;
+    for (Sides& p : of) {
+      s.edged = s.edged || p.edged;
+      hold.push_back(std::move(p.holds));
+      fail.push_back(std::move(p.fails));
+    }
+    s.holds = joined(Logic::Kind::all, std::move(hold));
+    s.fails = joined(Logic::Kind::any, std::move(fail));
+    return s;
+  };
+  switch (c.kind) {
+    case K::negation:
+      return swapped(std::move(of[0]));
+    case K::all:
+      return all();
+    case K::any:
+      for (Sides& p : of) p = swapped(std::move(p));
+      return swapped(all());
+    case K::implies:
+      of[1] = swapped(std::move(of[1]));
+      return swapped(all());
+    case K::same:
+      return same(std::move(of[0]), std::move(of[1]));
+    case K::exclusive:
+      return swapped(same(std::move(of[0]), std::move(of[1])));
+    case K::count:
+      return counted(std::move(of), c.least, c.most);
+    default: {
+      Sides s;
+      s.holds = normal(c, true);
+      s.fails = normal(c, false);
+      s.edged = c.kind == K::compare && step({0, rule(c).terms}).is_zero() && !decided(s);
+      return s;
+    }
+  }
+}
+
+// What holds exactly where its contrary does not: a constant, or one literal.
+const Logic* Builder::decided(const Sides& s) {
+  if (s.holds.kind != s.fails.kind) return nullptr;
+  if (s.holds.kind == Logic::Kind::constant && s.holds.value != s.fails.value) return &s.holds;
+  if (s.holds.kind == Logic::Kind::literal && s.holds.literal == !s.fails.literal) return &s.holds;
+  return nullptr;
 }
 
 // A comparison, or what is left when it must fail: the next step beyond a limit, or the closed
@@ -78,22 +144,22 @@ Logic Builder::compared(const LinearRule& rule, bool wanted) {
   atom.high = rule.high;
   if (wanted) return simplified(std::move(atom));
   const Rational by = step(atom.form);
-  std::vector<Logic> sides;
+  std::vector<Logic> outside;
   for (const bool upper : {true, false}) {
     const Rational& limit = upper ? rule.high : rule.low;
     if (!limit.is_finite()) continue;
     Logic side = atom;
     Rational edge = limit;
     if (by.is_zero()) {
-      if (note != nullptr) note->closed_side = true;
+      side.closed = true;
     } else {  // values are multiples of the step: the first one outside
       edge = upper ? ((limit / by).floor() + 1) * by : ((limit / by).ceil() - 1) * by;
     }
     side.low = upper ? edge : Rational::minus_infinity();
     side.high = upper ? Rational::infinity() : edge;
-    sides.push_back(simplified(std::move(side)));
+    outside.push_back(simplified(std::move(side)));
   }
-  return joined(Logic::Kind::any, std::move(sides));
+  return joined(Logic::Kind::any, std::move(outside));
 }
 
 // Constants where the ranges decide; literals, clauses and their opposites where all columns are
@@ -159,57 +225,62 @@ Logic Builder::joined(Logic::Kind kind, std::vector<Logic> parts, Index least) {
 }
 
 // a = b: each part stands in both directions. One side that is a literal serves as its own name;
-// otherwise one gets a binary that is equivalent to it.
-Logic Builder::same(const Condition& a, const Condition& b, bool alike) {
-  Logic first = normal(a, true);
-  const Condition* other = &b;
-  if (first.kind != Logic::Kind::literal && first.kind != Logic::Kind::constant) {
-    Logic second = normal(b, true);
-    if (second.kind == Logic::Kind::literal || second.kind == Logic::Kind::constant) {
-      first = std::move(second);
-      other = &a;
-    } else {
-      first = of(equivalent(a));
+// otherwise one gets a binary of its own.
+Builder::Sides Builder::same(Sides a, Sides b) {
+  if (decided(a) == nullptr && decided(b) != nullptr) std::swap(a, b);
+  const Literal name =
+      decided(a) != nullptr && a.holds.kind == Logic::Kind::constant ? Literal{} : equivalent(a);
+  Sides s;
+  s.edged = a.edged || b.edged;
+  for (const bool alike : {true, false}) {
+    const Logic& if_so = alike ? b.holds : b.fails;
+    const Logic& if_not = alike ? b.fails : b.holds;
+    Logic& out = alike ? s.holds : s.fails;
+    if (name.column < 0) {
+      out = a.holds.value ? if_so : if_not;
+      continue;
     }
+    std::vector<Logic> one, two, both;
+    one.push_back(of(!name));
+    one.push_back(if_so);
+    two.push_back(of(name));
+    two.push_back(if_not);
+    both.push_back(joined(Logic::Kind::any, std::move(one)));
+    both.push_back(joined(Logic::Kind::any, std::move(two)));
+    out = joined(Logic::Kind::all, std::move(both));
   }
-  if (first.kind == Logic::Kind::constant) return normal(*other, first.value == alike);
-  std::vector<Logic> one, two;
-  one.push_back(of(!first.literal));
-  one.push_back(normal(*other, alike));
-  two.push_back(of(first.literal));
-  two.push_back(normal(*other, !alike));
-  std::vector<Logic> both;
-  both.push_back(joined(Logic::Kind::any, std::move(one)));
-  both.push_back(joined(Logic::Kind::any, std::move(two)));
-  return joined(Logic::Kind::all, std::move(both));
+  return s;
 }
 
-Logic Builder::counted(const Condition& c, bool wanted) {
-  const auto n = static_cast<Index>(c.parts.size());
-  const bool from_below = c.least > 0, from_above = c.most < n;
-  // Counted from both sides, a part that is no literal gets one name for both.
-  const auto parts = [&](bool w) {
-    std::vector<Logic> all;
-    for (const Condition& p : c.parts) {
-      Logic l = normal(p, w);
-      if (from_below && from_above && l.kind != Logic::Kind::literal &&
-          l.kind != Logic::Kind::constant) {
-        const Literal e = equivalent(p);
-        l = of(w ? e : !e);
-      }
-      all.push_back(std::move(l));
-    }
-    return all;
-  };
-  std::vector<Logic> both;
-  if (wanted) {
-    if (from_below) both.push_back(joined(Logic::Kind::at_least, parts(true), c.least));
-    if (from_above) both.push_back(joined(Logic::Kind::at_least, parts(false), n - c.most));
-    return joined(Logic::Kind::all, std::move(both));
+Builder::Sides Builder::counted(std::vector<Sides> parts, Index least, Index most) {
+  const auto n = static_cast<Index>(parts.size());
+  const bool from_below = least > 0, from_above = most < n;
+  Sides s;
+  for (Sides& p : parts) {
+    s.edged = s.edged || p.edged;
+    // Counted from both sides, a part that is no literal gets one name for both.
+    if (!from_below || !from_above || decided(p) != nullptr) continue;
+    const Literal name = equivalent(p);
+    p.holds = of(name);
+    p.fails = of(!name);
   }
-  if (from_below) both.push_back(joined(Logic::Kind::at_least, parts(false), n - c.least + 1));
-  if (from_above) both.push_back(joined(Logic::Kind::at_least, parts(true), c.most + 1));
-  return joined(Logic::Kind::any, std::move(both));
+  const auto at_least = [&](bool hold, Index count) {
+    std::vector<Logic> all;
+    for (const Sides& p : parts) all.push_back(hold ? p.holds : p.fails);
+    return joined(Logic::Kind::at_least, std::move(all), count);
+  };
+  std::vector<Logic> hold, fail;
+  if (from_below) {
+    hold.push_back(at_least(true, least));
+    fail.push_back(at_least(false, n - least + 1));
+  }
+  if (from_above) {
+    hold.push_back(at_least(false, n - most));
+    fail.push_back(at_least(true, most + 1));
+  }
+  s.holds = joined(Logic::Kind::all, std::move(hold));
+  s.fails = joined(Logic::Kind::any, std::move(fail));
+  return s;
 }
 
 void Builder::require(const Logic& logic, const Literals& guards) {
@@ -224,6 +295,7 @@ void Builder::require(const Logic& logic, const Literals& guards) {
       clause(std::move(escape));
       return;
     case Logic::Kind::atom:
+      if (logic.closed && note != nullptr) note->closed_side = true;
       guarded(logic.form, logic.low, logic.high, guards);
       return;
     case Logic::Kind::all:
@@ -273,17 +345,22 @@ Literal Builder::implying(const Logic& logic) {
   return l;
 }
 
-// A binary that is 1 exactly where the condition holds.
-Literal Builder::equivalent(const Condition& c) {
-  const Logic holds = normal(c, true);
-  if (holds.kind == Logic::Kind::literal) return holds.literal;
-  const std::string name = key(holds);
-  if (const auto it = equivalent_.find(name); it != equivalent_.end()) return it->second;
+// A binary that is 1 only where the condition holds, and 0 only where it fails. At edges it may be
+// either, and every place where such a condition stands chooses for itself, as the check does: one
+// name is shared only by conditions without edges.
+Literal Builder::equivalent(const Sides& s) {
+  if (const Logic* known = decided(s); known != nullptr && known->kind == Logic::Kind::literal)
+    return known->literal;
+  const std::string name = key(s.holds);
+  if (!s.edged)
+    if (const auto it = equivalent_.find(name); it != equivalent_.end()) return it->second;
   const Literal l = add_binary();
-  equivalent_.emplace(name, l);
-  implying_.emplace(name, l);
-  require(holds, {l});
-  require(normal(c, false), {!l});
+  if (!s.edged) {
+    equivalent_.emplace(name, l);
+    implying_.emplace(name, l);
+  }
+  require(s.holds, {l});
+  require(s.fails, {!l});
   return l;
 }
 
