@@ -53,15 +53,24 @@ int run(const ReportArguments& a) {
   const Origin origin = a.model.origin();
   parts.made = fmt::format("Made on {} by kiteknot {}", origin.when, KITEKNOT_VERSION);
   parts.sources = model.sources();
+  const auto besides = [&](const std::string& what, const std::function<void()>& work) {
+    try {
+      work();
+    } catch (const std::exception& e) {
+      parts.left_out.push_back(what + " is left out: " + e.what() + ".");
+    }
+  };
   if (parts.best.outcome == Outcome::infeasible || parts.best.outcome == Outcome::unbounded)
-    parts.explanation = explain(model, {{}, {}, clock.left()});
+    besides("Why", [&] { parts.explanation = explain(model, {{}, {}, clock.left()}); });
   if (!a.only_answer) {
     if (!model.goal_name().empty() && parts.best.has_plan() && !parts.explanation)
-      parts.ways = compare(parts.best, method_names(), clock.left());
+      besides("A comparison of ways",
+              [&] { parts.ways = compare(parts.best, method_names(), clock.left()); });
     if (!scenarios.empty())
-      parts.scenarios = compare_scenarios(parts.best, scenarios, clock.left());
+      besides("What the scenarios come to",
+              [&] { parts.scenarios = compare_scenarios(parts.best, scenarios, clock.left()); });
     if (a.rule_costs && parts.best.has_plan() && !parts.explanation)
-      parts.rules = without_each(model, false, clock.left());
+      besides("What rules cost", [&] { parts.rules = without_each(model, false, clock.left()); });
   }
   Outputs outputs;
   outputs.attempt([&] { write_text(a.html, html_report(parts)); });

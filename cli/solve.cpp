@@ -66,7 +66,8 @@ std::string next_in_short(const Result& best, SolveOptions options) {
   constexpr std::int32_t kMostDecisions = 2000;
   constexpr double kShort = 1.0;  // seconds, or twice what the search took
   if (best.outcome != Outcome::optimal || !best.has_integers || best.goals.empty() ||
-      best.search.lp_iterations > kMostPivots || best.model().num_decisions() > kMostDecisions)
+      best.search.lp_iterations > kMostPivots || best.model().num_decisions() > kMostDecisions ||
+      !can_differ(best.model()))
     return {};
   options.nodes = kMostBranches;
   options.seconds = std::min(options.seconds, std::max(kShort, 2.0 * best.search.seconds));
@@ -87,18 +88,34 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
          Outputs& outputs) {
   options.seconds -= result.search.seconds;
   std::optional<Ranking> ranking;
+  std::string no_ranking;
   if (a.plans > 0 && result.outcome == Outcome::optimal)
-    ranking = next_best(result, a.next(), options);
+    no_ranking = besides(
+        "What comes next",
+        [&] {
+          ranking = next_best(result, a.next(), options);
+          return std::string();
+        },
+        page_options());
   PageOptions page = page_options(a.model.under());
   if (a.markdown) page.form = PageForm::markdown;
   if (!a.quiet)
     outputs.attempt([&] {
       const bool in_short = !ranking && !a.relaxed;
-      print(answer_page(result, page, a.shown, in_short ? next_in_short(result, options) : ""));
+      // Plain, as it stands in a sentence of the page.
+      const std::string remark =
+          in_short ? besides("What comes next", [&] { return next_in_short(result, options); }, {})
+                   : "";
+      print(answer_page(result, page, a.shown, remark));
+      const auto also = [&](const char* what, const std::function<std::string()>& part) {
+        print("\n" + besides(what, part, page));
+      };
       if (a.left_out && result.has_plan() && !a.relaxed)
-        print("\n" + left_out_page(result, page, a.shown));
-      if (a.prices) print("\n" + prices_of(result, options, page));
-      if (ranking && a.plans > 1) print("\n" + ranking_page(*ranking, page));
+        also("What is left out", [&] { return left_out_page(result, page, a.shown); });
+      if (a.prices) also("What limits are worth", [&] { return prices_of(result, options, page); });
+      if (ranking && a.plans > 1)
+        also("What comes next", [&] { return ranking_page(*ranking, page); });
+      print(no_ranking);
     });
   if (ranking && !a.plans_file.empty())
     outputs.attempt([&] { write_ranking(a.plans_file, *ranking); });

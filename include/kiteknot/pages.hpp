@@ -3,6 +3,7 @@
 // side by side, and what the questions around a model came to. Every page speaks in the names of
 // the data. Pure functions; nothing is printed here.
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -24,6 +25,12 @@ namespace kiteknot {
 
 /// A text from data as pages show it: signs that a terminal would obey are made visible.
 std::string shown(const std::string& text);
+
+struct PageOptions;
+/// A page that is told besides an answer. Where making it throws, a line that says so and why stands
+/// in its place: it must never cost the answer.
+std::string besides(const std::string& what, const std::function<std::string()>& page,
+                    const PageOptions& options);
 
 /// Plain text, wrapped; Markdown; a part of an HTML page (headings from h2 on, tables); or a part
 /// of a TeX document.

@@ -34,6 +34,8 @@ struct Ranking {
 /// UsageError for a family that is not there or has no whole decisions, and where the model has
 /// none.
 void need_different(const Model& model, const RankingQuestion& question);
+/// Whether any decision is whole, so that plans have a next one.
+bool can_differ(const Model& model);
 /// Solves again with the plans so far ruled out, by a clause over decisions that have to differ.
 /// `options.seconds` and `options.nodes` are for all of it. UsageError as need_different has
 /// it, and where `best` is not proven.

@@ -53,6 +53,13 @@ Condition another(const std::vector<Decision>& decisions, const Plan& plan) {
 
 }  // namespace
 
+bool can_differ(const Model& model) {
+  const ModelData& m = model.data();
+  for (Index d = 0; d < m.num_decisions; ++d)
+    if (m.whole(d)) return true;
+  return false;
+}
+
 void need_different(const Model& model, const RankingQuestion& question) {
   (void)deciding(model, question);
 }

@@ -52,8 +52,16 @@ Comparison compare(const Result& solved, const std::vector<std::string>& names,
   c.bound = exact.bound;
   c.proven = exact.outcome == Outcome::optimal;
   for (const std::string& name : names) {
-    std::vector<MethodAnswer> answers =
-        name == "exact" ? std::vector{exact} : method(name).run(solved.model(), options, observer);
+    std::vector<MethodAnswer> answers;
+    try {  // one way that fails costs no other
+      answers = name == "exact" ? std::vector{exact}
+                                : method(name).run(solved.model(), options, observer);
+    } catch (const std::exception& e) {
+      MethodAnswer failed;
+      failed.method = failed.label = name;
+      failed.note = e.what();
+      answers.push_back(std::move(failed));
+    }
     for (MethodAnswer& a : answers) c.answers.push_back(std::move(a));
   }
   return c;

@@ -33,16 +33,19 @@ class AnswerPage {
     if (r_.plan) {
       page_.heading(r_.outcome == Outcome::unbounded ? "One plan of many" : "Decided");
       report::tell_decided(page_, m_, *r_.plan, what_, options_);
-      round_trips();
-      worked_out();
-      rules();
-      prices();
+      besides("What forms round trips", [&] { round_trips(); });
+      besides("What was worked out", [&] { worked_out(); });
+      besides("The list of rules", [&] { rules(); });
+      besides("What limits are worth", [&] { prices(); });
     }
-    how_it_went();
+    besides("How it went", [&] { how_it_went(); });
     return page_.take();
   }
 
  private:
+  void besides(const std::string& what, const std::function<void()>& tell) {
+    report::tell_besides(page_, what, tell);
+  }
   [[nodiscard]] std::string goal_name() const { return r_.goals.empty() ? "" : r_.goals[0].name; }
   [[nodiscard]] bool maximizes() const {
     return !r_.goals.empty() && r_.goals[0].sense == Sense::maximize;

@@ -30,28 +30,35 @@ class HtmlReport {
   }
 
   std::string run() {
-    section("answer", "Answer", answer_page(p_.best, options_) + report::search_figure(p_.best));
+    section("answer", "Answer",
+            [&] { return answer_page(p_.best, options_) + report::search_figure(p_.best); });
     if (p_.explanation)
-      section("clash", "Why", explanation_page(model_, *p_.explanation, options_));
+      section("clash", "Why", [&] { return explanation_page(model_, *p_.explanation, options_); });
     if (p_.best.plan) {
-      section("decided", "Decisions", decisions());
-      if (m_.num_decisions > 1) section("picture", "Picture", picture());
-      section("rules", "Rules", rules());
+      section("decided", "Decisions", [&] { return decisions(); });
+      if (m_.num_decisions > 1) section("picture", "Picture", [&] { return picture(); });
+      section("rules", "Rules", [&] { return rules(); });
     }
     if (p_.ways)
-      section("ways", "Ways compared",
-              with_figure(comparison_page(model_, *p_.ways, options_), ways_bars()));
+      section("ways", "Ways compared", [&] {
+        return with_figure(comparison_page(model_, *p_.ways, options_), ways_bars());
+      });
     if (p_.scenarios && !p_.scenarios->variants.empty())
-      section("scenarios", "What if",
-              with_figure(variation_page(model_, *p_.scenarios, options_), scenario_bars()));
+      section("scenarios", "What if", [&] {
+        return with_figure(variation_page(model_, *p_.scenarios, options_), scenario_bars());
+      });
     if (p_.rules && !p_.rules->variants.empty())
-      section("prices", "What rules cost", variation_page(model_, *p_.rules, options_));
-    section("model", "The model", show_page(model_, options_));
+      section("prices", "What rules cost",
+              [&] { return variation_page(model_, *p_.rules, options_); });
+    section("model", "The model", [&] { return show_page(model_, options_); });
+    for (const std::string& part : p_.left_out) body_ += "<p>" + for_html(visible(part)) + "</p>\n";
     return whole();
   }
 
  private:
-  void section(const std::string& id, const std::string& name, const std::string& content) {
+  void section(const std::string& id, const std::string& name,
+               const std::function<std::string()>& made) {
+    const std::string content = besides(name, made, options_);
     nav_ += fmt::format("<a href=\"#{}\">{}</a>\n", id, for_html(name));
     body_ += fmt::format("<section id=\"{}\">\n{}</section>\n", id, content);
   }

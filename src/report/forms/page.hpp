@@ -2,6 +2,7 @@
 // The few shapes that all pages are made of: a title, paragraphs, headings, and small aligned
 // tables.
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -35,6 +36,9 @@ class Page {
   std::string under_;
   std::unique_ptr<PageWriter> writer_;
 };
+
+/// A part of a page that is told besides: where it throws, a line says so.
+void tell_besides(Page& page, const std::string& what, const std::function<void()>& tell);
 
 /// Columns that a UTF-8 text takes on a terminal (one a code point).
 std::size_t shown_width(const std::string& text);
