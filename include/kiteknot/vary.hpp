@@ -27,8 +27,8 @@ struct Variant {
   std::string reason;    ///< why it is undecided or unproven without a limit
 };
 
-/// Where the best plan changes along a sweep: it is still the one before at `before`, and the new
-/// one at `after`; both were solved.
+/// Where the best plan has to change along a sweep: the one before is still among the best at
+/// `before` (its real decisions moved), and no longer at `after`; both were solved.
 struct Step {
   Rational before, after;
   std::optional<Rational> goal_before, goal_after;
@@ -37,6 +37,13 @@ struct Step {
   /// `before` is the very last value at which the old plan is possible, `after` the first one at
   /// which the new one is.
   bool last_old = false, first_new = false;
+  bool tie = false;  ///< at `before` both plans are as good; the new one is better right after it
+};
+
+/// How the first goal moves between two changes: by `least` to `most` for each 1 of the number
+/// (equal on a straight line).
+struct Line {
+  Rational from, to, goal_from, goal_to, least, most;
 };
 
 struct Variation {
@@ -44,6 +51,7 @@ struct Variation {
   std::string varied;                    ///< of a sweep: the number
   std::vector<std::string> later_goals;  ///< names of the goals after the first
   std::vector<Step> steps;               ///< of a sweep, on request, rising
+  std::vector<Line> lines;               ///< the same: between them, where the goal moves
   bool all_steps = false;  ///< no limit stopped the search for them, all answers are proven
   Variant base;            ///< the model as it stands
   std::vector<Variant> variants;
@@ -64,8 +72,8 @@ Variation compare_scenarios(const Result& base,
 Variation without_each(const Model& model, bool rows = false, const SolveOptions& options = {});
 
 /// `points` values of a number from one to another, both included. With `steps`, the values at
-/// which the plan changes are found between the points that differ: by bisection down to a
-/// millionth of the range, and exactly where it is the number that makes the new plan possible.
+/// which whole decisions have to change are found between the points, down to a millionth of the
+/// range, and exactly where it is the number that makes a plan possible or two plans equal.
 struct Sweep {
   std::string number;
   Rational from, to;

@@ -139,6 +139,70 @@ TEST_CASE("the steps of a sweep are those of enumeration", "[study][vary]") {
   CHECK(steps > 600);
 }
 
+TEST_CASE("a number in the goal: the change is where two plans are equal, asked there or not",
+          "[study][vary]") {
+  Random random(78);
+  int inside = 0;
+  for (int round = 0; round < 120; ++round) {
+    CAPTURE(round);
+    Model m{"Prices"};
+    const Number price = m.number("price", 3);
+    Expression weight, worth;
+    std::vector<std::pair<int, int>> items;
+    for (int k = 0; k < 5; ++k) {
+      const auto x = m.binary(fmt::format("x{}", k)).only();
+      items.emplace_back(static_cast<int>(random.between(1, 6)),
+                         k == 0 ? 0 : static_cast<int>(random.between(1, 9)));
+      weight += items.back().first * Expression(x);
+      worth += k == 0 ? price * Expression(x) : items.back().second * Expression(x);
+    }
+    m.rule("fits", weight <= 9);
+    m.maximize("worth", worth);
+    int with = 0, without = 0;  // the best with the first one at a price of 0, and without it
+    for (int code = 0; code < 32; ++code) {
+      int w = 0, v = 0;
+      for (std::size_t k = 0; k < 5; ++k)
+        if (code >> k & 1) w += items[k].first, v += items[k].second;
+      if (w <= 9) (code & 1 ? with : without) = std::max(code & 1 ? with : without, v);
+    }
+    const Rational tie = without - with;
+    const Variation v = random.chance(0.5) ? sweep(m, {"price", 0, 10, 6, true})
+                                           : sweep(m, {"price", 10, 0, 11, true});
+    CHECK(v.all_steps);
+    if (tie.sign() <= 0 || tie >= Rational(10)) continue;
+    ++inside;
+    REQUIRE(v.steps.size() == 1);
+    CHECK(v.steps[0].before == tie);
+    CHECK(v.steps[0].tie);
+    REQUIRE(v.lines.size() == 1);  // the price of what is taken
+    CHECK(v.lines[0].least == Rational(1));
+    CHECK(std::min(v.lines[0].from, v.lines[0].to) == tie);
+  }
+  CHECK(inside > 60);
+}
+
+TEST_CASE("where only reals move with a number there is a line, no steps", "[study][vary]") {
+  const std::string text =
+      "number need = 20\ndecide x real 0 .. 100\ndecide open binary\n"
+      "minimize cost: 2 * x + 30 * open\nrule a: x <= 40 + 60 * open\nrule b: x >= need\n";
+  const Model m = parse_knot(text, "line.knot", "").value();
+  for (const bool falling : {false, true}) {
+    const Variation v =
+        falling ? sweep(m, {"need", 60, 10, 3, true}) : sweep(m, {"need", 10, 60, 6, true});
+    CHECK(v.all_steps);
+    REQUIRE(v.steps.size() == 1);
+    CHECK((falling ? v.steps[0].after : v.steps[0].before) == Rational(40));
+    REQUIRE(v.lines.size() == 2);
+    for (const Line& l : v.lines)
+      CHECK(std::pair(l.least, l.most) == std::pair<Rational, Rational>(2, 2));
+    CHECK(v.lines[0].to == Rational(40));
+    CHECK(v.lines[1].goal_from == Rational(110));
+    const std::string page = variation_page(m, v);
+    CHECK(page.find("2 more for each 1") != std::string::npos);
+    CHECK(page.find(falling ? "from 40 on" : "beyond 40") != std::string::npos);
+  }
+}
+
 TEST_CASE("without each row: the same as a model that never had it", "[study][vary]") {
   const Model base = read("");
   const Variation rows = without_each(base, true);

@@ -206,19 +206,43 @@ class VariationPage {
       return text;
     };
     for (const Step& s : v_.steps)
-      rows.push_back(
-          {s.first_new  ? fmt::format("from {} on", figure(s.after))
-           : s.last_old ? fmt::format("beyond {}", figure(s.before))
-                        : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
-           fmt::format("{} before, {} there", value(s.goal_before, s.later_before, s.plan_before),
-                       value(s.goal_after, s.later_after, s.plan_after))});
+      if (s.tie)
+        rows.push_back({fmt::format("at {}", figure(s.before)),
+                        fmt::format("{} either way; then another plan is better",
+                                    value(s.goal_before, s.later_before, s.plan_before))});
+      else
+        rows.push_back(
+            {s.first_new  ? fmt::format("from {} on", figure(s.after))
+             : s.last_old ? fmt::format("beyond {}", figure(s.before))
+                          : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
+             fmt::format("{} before, {} there", value(s.goal_before, s.later_before, s.plan_before),
+                         value(s.goal_after, s.later_after, s.plan_after))});
     if (!rows.empty()) page_.table(rows);
+    lines();
     page_.say(
         !v_.all_steps
             ? "A limit stopped the search: there may be further changes, and these are not proven."
         : v_.steps.empty() ? "Nowhere between the ends."
                            : "Solved on both sides of every change.",
         2);
+  }
+
+  // "from 10 to 40   20 to 80: 2 more for each 1"
+  void lines() {
+    if (v_.lines.empty()) return;
+    page_.heading("In between");
+    std::vector<std::vector<std::string>> rows;
+    for (const Line& l : v_.lines) {
+      const bool falls = l.most.sign() <= 0;
+      const Rational small = falls ? -l.most : l.least, large = falls ? -l.least : l.most;
+      const std::string by = l.least == l.most || figure(small) == figure(large)
+                                 ? figure(small)
+                                 : fmt::format("{} to {}", figure(small), figure(large));
+      rows.push_back({fmt::format("from {} to {}", figure(l.from), figure(l.to)),
+                      fmt::format("{} to {}: {} {} for each 1", figure(l.goal_from),
+                                  figure(l.goal_to), by, falls ? "less" : "more")});
+    }
+    page_.table(rows);
   }
 
   // Nothing is said of what was not proven.
@@ -321,13 +345,24 @@ std::string variation_document(const Model& model, const Variation& v) {
                                    {"plan_before", s.plan_before},
                                    {"plan_after", s.plan_after},
                                    {"last_old", s.last_old},
-                                   {"first_new", s.first_new}});
+                                   {"first_new", s.first_new},
+                                   {"tie", s.tie}});
       const auto exact = [&](const char* key, const Rational& value) {
         if (Rational(value.to_double()) != value) document["steps"].back()[key] = value.text();
       };
       exact("before_exact", s.before);
       exact("after_exact", s.after);
     }
+  }
+  if (!v.lines.empty()) {
+    document["lines"] = Json::array();
+    for (const Line& l : v.lines)
+      document["lines"].push_back({{"from", number(l.from)},
+                                   {"to", number(l.to)},
+                                   {"goal_from", number(l.goal_from)},
+                                   {"goal_to", number(l.goal_to)},
+                                   {"least_for_each_1", number(l.least)},
+                                   {"most_for_each_1", number(l.most)}});
   }
   document["base"] = entry(v.base);
   document["variants"] = Json::array();
