@@ -1,5 +1,7 @@
 #include <catch2/catch.hpp>
+#include <fmt/format.h>
 
+#include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
 
 using namespace kiteknot;
@@ -117,7 +119,7 @@ TEST_CASE("silent conventions are told as warnings", "[formats][mps]") {
   const Reading<Model> reading = mps(text);
   REQUIRE(reading.ok());
   const std::string notes = reading.notes().text();
-  CHECK(notes.find("get 0 .. inf (the first is 'x')") != std::string::npos);
+  CHECK(notes.find("gets 0 .. inf (the first is 'x')") != std::string::npos);
   CHECK(notes.find("its lower bound is -inf") != std::string::npos);
   CHECK(notes.find("row 'other' is free") != std::string::npos);
 }
@@ -141,7 +143,18 @@ TEST_CASE("mistakes are told with their line", "[formats][mps]") {
   CHECK(told(head + "RHS\n RHS rwo 4\nENDATA\n") ==
         "m.mps:8: there is no row 'rwo'; nearest is 'row'");
   CHECK(told(head + "RHS\n RHS row 4x\nENDATA\n") == "m.mps:8: '4x' is not a finite figure");
-  CHECK(told(head + "RHS\n RHS row inf\nENDATA\n") == "m.mps:8: 'inf' is not a finite figure");
+  CHECK(told(head + "RHS\n RHS row -inf\nENDATA\n") ==
+        "m.mps:8: '-inf' as the right side of row 'row' leaves nothing");
+  CHECK(told(head + "RHS\n RHS row 4\n RHS row 5\nENDATA\n") ==
+        "m.mps:9: the right side of row 'row' is there twice");
+  CHECK(told(head + "RANGES\n R row 4\n R row 4\nENDATA\n") ==
+        "m.mps:9: the range of row 'row' is there twice");
+  CHECK(told(head + "BOUNDS\n UP B x 4\n UP B x 5\nENDATA\n") ==
+        "m.mps:9: the upper bound of column 'x' is there twice");
+  CHECK(told(head + "BOUNDS\n LO B x inf\nENDATA\n") ==
+        "m.mps:8: a bound LO of 'inf' leaves nothing");
+  CHECK(told("ROWS\n N g\n L row\nCOLUMNS\n x row 0\n x row 1\nENDATA\n") ==
+        "m.mps:6: column 'x' has two entries in row 'row'");
   CHECK(told(head + "BOUNDS\n XX B x 4\nENDATA\n").find("m.mps:8: no bound kind 'XX'") == 0);
   CHECK(told(head + "BOUNDS\n UP B xx 4\nENDATA\n") ==
         "m.mps:8: there is no column 'xx'; nearest is 'x'");
@@ -163,4 +176,82 @@ TEST_CASE("nothing-or-at-least bounds are read and written as what they mean", "
   REQUIRE(r.outcome == Outcome::optimal);
   CHECK(r.goal() == Rational(8));  // 8 of x, though 5 would be enough, or 5 of y for 15
   CHECK(solve(parse_mps(mps_text(m).problem, "back.mps").value()).goal() == Rational(8));
+}
+
+TEST_CASE("of several sets the first is read, and that is said", "[formats][mps]") {
+  const std::string head = "\xEF\xBB\xBFNAME t\nROWS\n N g\n G row\nCOLUMNS\n x g 1 row 1\n";
+  const Reading<Model> r =
+      mps(head + "RHS\n one row 4\n two row 7\nBOUNDS\n UP b x 9\n UP c x 2\nENDATA\n");
+  REQUIRE(r.ok());
+  CHECK(r.notes().text().find("the set 'two' of RHS is not read: the first one, 'one', is") !=
+        std::string::npos);
+  CHECK(r.notes().text().find("the set 'c' of BOUNDS is not read") != std::string::npos);
+  CHECK(solve(r.value()).goal() == Rational(4));
+}
+
+TEST_CASE("words and great figures as limits mean that there is none", "[formats][mps]") {
+  const std::string head = "ROWS\n N g\n L row\nCOLUMNS\n x g -1 row 1\n y g 1 row 1\n";
+  for (const char* none : {"inf", "Infinity", "1e30", "1E+31", "+INF"}) {
+    const Reading<Model> r = mps(head + "RHS\n r row " + none + "\nBOUNDS\n UP b x 5\n UP b y " +
+                                 none + "\n LO b y -3\nENDATA\n");
+    INFO(none << r.notes().text());
+    REQUIRE(r.ok());
+    CHECK(r.notes().text().find("2 figures are read as no limit") != std::string::npos);
+    CHECK(solve(r.value()).goal() == Rational(-8));
+  }
+}
+
+TEST_CASE("a model written and read back is solved to the same answer", "[formats][mps]") {
+  Random random(2024);
+  int solved = 0;
+  for (int round = 0; round < 2000; ++round) {
+    CAPTURE(round);
+    const auto figure = [&](int most) {
+      static constexpr int kParts[] = {1, 2, 3, 7, 10, 23};
+      return Rational::ratio(random.between(-most, most), kParts[random.between(0, 5)]);
+    };
+    Model m{"Back"};
+    std::vector<Expression> x;
+    Expression goal = random.between(-3, 3);
+    for (int k = 0; k < 4; ++k) {
+      const Rational low = figure(9), high = low + figure(40).abs();
+      const std::string name = fmt::format("x{}", k);
+      x.emplace_back(k % 2 == 0 ? m.integer(name, {}, between(low.floor(), high.ceil())).only()
+                                : m.real(name, {}, between(low, high)).only());
+      goal += Rational(random.between(-4, 4)) / Rational(random.chance(0.3) ? 4 : 1) * x.back();
+    }
+    for (int r = 0; r < 3; ++r) {
+      Expression sum;
+      for (const Expression& e : x)
+        if (random.chance(0.7)) sum += figure(5) * e;
+      const Rational side = figure(30).abs() * Rational(random.chance(0.5) ? 1 : -1);
+      const auto kind = random.between(0, 2);
+      m.rule(fmt::format("r{}", r), kind == 0   ? sum <= side
+                                    : kind == 1 ? sum >= side
+                                                : within(side, sum, side + figure(20).abs()));
+    }
+    if (random.chance(0.5))
+      m.minimize("g", goal);
+    else
+      m.maximize("g", goal);
+    const MpsText text = mps_text(m);
+    CHECK(text.notes.empty());
+    const Result own = solve(m), back = solve(parse_mps(text.problem, "back.mps").value());
+    INFO(text.problem);
+    REQUIRE(own.outcome == back.outcome);
+    if (own.outcome != Outcome::optimal) continue;
+    ++solved;
+    CHECK(own.goals[0].value == back.goals[0].value);
+  }
+  CHECK(solved > 400);
+}
+
+TEST_CASE("what MPS cannot say exactly is told", "[formats][mps]") {
+  Model m{"Thirds"};
+  const auto x = m.real("x", {}, between(0, Rational::ratio(120, 23))).only();
+  m.maximize("g", Expression(x) / 3);
+  const MpsText text = mps_text(m);
+  REQUIRE(text.notes.size() == 1);
+  CHECK(text.notes[0].find("1/3") != std::string::npos);
+  CHECK(text.names.find("the limit 120/23 of x1") != std::string::npos);
 }

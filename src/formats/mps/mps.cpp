@@ -3,7 +3,9 @@
 // fails, in fixed form, where names stand in given columns and may hold spaces.
 
 #include <algorithm>
+#include <set>
 #include <unordered_map>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -22,6 +24,7 @@ struct MpsColumn {
   bool has_low = false, has_bound = false;
   int line = 0;
   bool or_zero = false;
+  bool low_said = false, high_said = false;
 };
 
 struct MpsRow {
@@ -30,7 +33,12 @@ struct MpsRow {
   Rational right;
   std::optional<Rational> range;
   std::vector<std::pair<Index, Rational>> entries;
+  bool has_right = false, has_range = false;
+  Index last_column = -1;  // that has a line in it
 };
+
+// From here on a limit is none.
+const Rational kEndless = *Rational::parse("1e30");
 
 class MpsReader {
  public:
@@ -38,7 +46,7 @@ class MpsReader {
       : text_(text), file_(file), fixed_(fixed) {}
 
   Reading<Model> run() {
-    std::size_t at = 0;
+    std::size_t at = text_.starts_with("\xEF\xBB\xBF") ? 3 : 0;  // a byte order mark
     while (at < text_.size() && !ended_ && !notes_.full()) {
       std::size_t end = text_.find('\n', at);
       if (end == std::string::npos) end = text_.size();
@@ -61,6 +69,11 @@ class MpsReader {
         complain("the file has no columns");
     }
     if (notes_.has_errors()) return notes_;
+    if (endless_ > 0)
+      warn(endless_line_,
+           fmt::format("{} read as no limit (the first is '{}')",
+                       counted(endless_, "figure") + (endless_ == 1 ? " is" : " are"),
+                       endless_first_));
     return build();
   }
 
@@ -160,6 +173,41 @@ class MpsReader {
     return value;
   }
 
+  // The same of a limit, where words and 1e30 or more mean that there is none.
+  std::optional<Rational> limit_of(const std::string& text) {
+    std::string word;
+    for (const char c : text)
+      word += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    const bool minus = word.starts_with('-');
+    if (minus || word.starts_with('+')) word.erase(0, 1);
+    std::optional<Rational> value;
+    if (word != "inf" && word != "infinity") {
+      value = figure_of(text);
+      if (!value || value->abs() < kEndless) return value;
+    }
+    if (endless_++ == 0) {
+      endless_first_ = text;
+      endless_line_ = line_;
+    }
+    return minus ? Rational::minus_infinity() : Rational::infinity();
+  }
+
+  // Whether a line belongs to the set that is read: the first one of its section.
+  bool of_first_set(const std::string& set) {
+    const auto [it, fresh] = first_set_.emplace(section_, set);
+    if (it->second == set) return true;
+    if (told_sets_.insert(section_ + " " + set).second)
+      warn(line_, fmt::format("the set '{}' of {} is not read: the first one, '{}', is", set,
+                              section_, it->second));
+    return false;
+  }
+
+  // Whether it is said for the first time.
+  bool once(bool& said, const std::string& what) {
+    if (said) complain(what + " is there twice");
+    return !std::exchange(said, true);
+  }
+
   Index find_row(const std::string& name) {
     const auto it = row_of_.find(name);
     if (it != row_of_.end()) return it->second;
@@ -194,8 +242,9 @@ class MpsReader {
       const Index r = find_row(f[k]);
       const std::optional<Rational> value = figure_of(f[k + 1]);
       if (r < 0 || !value) continue;
-      auto& entries = rows_[static_cast<std::size_t>(r)].entries;
-      if (!entries.empty() && entries.back().first == it->second) {
+      MpsRow& row = rows_[static_cast<std::size_t>(r)];
+      auto& entries = row.entries;
+      if (std::exchange(row.last_column, it->second) == it->second) {
         complain(fmt::format("column '{}' has two entries in row '{}'", f[0], f[k]));
         continue;
       }
@@ -206,12 +255,23 @@ class MpsReader {
   void right_sides(const std::vector<std::string>& f) {
     const std::size_t first = f.size() % 2;  // an odd count starts with the name of the set
     if (f.size() < 2) return complain("a line has a row and a figure");
+    if (!of_first_set(first == 1 ? f[0] : "")) return;
     for (std::size_t k = first; k + 1 < f.size(); k += 2) {
       const Index r = find_row(f[k]);
-      const std::optional<Rational> value = figure_of(f[k + 1]);
+      const std::optional<Rational> value = limit_of(f[k + 1]);
       if (r < 0 || !value) continue;
       MpsRow& row = rows_[static_cast<std::size_t>(r)];
-      if (section_ == "RHS")
+      const bool right = section_ == "RHS";
+      if (!once(right ? row.has_right : row.has_range,
+                fmt::format("the {} of row '{}'", right ? "right side" : "range", row.name)))
+        continue;
+      const bool open = row.kind == 'L'   ? *value == Rational::infinity()
+                        : row.kind == 'G' ? *value == Rational::minus_infinity()
+                                          : false;
+      if (right && !value->is_finite() && !open)
+        complain(
+            fmt::format("'{}' as the right side of row '{}' leaves nothing", f[k + 1], row.name));
+      else if (right)
         row.right = *value;
       else if (row.kind == 'N')
         complain(fmt::format("row '{}' is free and has no range", row.name));
@@ -243,13 +303,21 @@ class MpsReader {
       return complain(
           fmt::format("there is no column '{}'{}", f[name], nearest_hint(f[name], known)));
     }
+    if (!of_first_set(name == 2 ? f[1] : "")) return;
     MpsColumn& c = columns_[static_cast<std::size_t>(it->second)];
     Rational value = 0;
     if (valued) {
-      const std::optional<Rational> read = figure_of(f[name + 1]);
+      const std::optional<Rational> read = limit_of(f[name + 1]);
       if (!read) return;
       value = *read;
     }
+    const bool lower = kind != "UP" && kind != "UI" && kind != "PL" && kind != "SC" && kind != "SI";
+    const bool upper = kind != "LO" && kind != "LI" && kind != "MI";
+    if (!value.is_finite() && (kind == "FX" || (value.sign() > 0) != upper || (lower && upper)))
+      return complain(fmt::format("a bound {} of '{}' leaves nothing", kind, f[name + 1]));
+    if ((lower && !once(c.low_said, fmt::format("the lower bound of column '{}'", c.name))) ||
+        (upper && !once(c.high_said, fmt::format("the upper bound of column '{}'", c.name))))
+      return;
     c.has_bound = true;
     if (kind == "LI" || kind == "UI" || kind == "BV") c.integer = true;
     if (kind == "LO" || kind == "LI") {
@@ -276,7 +344,7 @@ class MpsReader {
     } else if (kind == "PL") {
       c.high = Rational::infinity();
     } else if (kind == "SC" || kind == "SI") {  // 0, or between the lower bound and this one
-      c.high = value.is_zero() ? Rational::infinity() : value;
+      c.high = value.is_zero() ? Rational::infinity() : value;  // SC with inf: no upper end
       c.integer = c.integer || kind == "SI";
       c.or_zero = true;
     } else {  // BV
@@ -324,8 +392,9 @@ class MpsReader {
     if (unbounded > 0)
       warn(first_line,
            fmt::format(
-               "{} stand between markers without a bound and get 0 .. inf (the first is '{}')",
-               counted(unbounded, "integer column"), first_unbounded));
+               "{} between markers without a bound and {} 0 .. inf (the first is '{}')",
+               counted(unbounded, "integer column") + (unbounded == 1 ? " stands" : " stand"),
+               unbounded == 1 ? "gets" : "get", first_unbounded));
   }
 
   void add_rows(Model& model) {
@@ -350,11 +419,13 @@ class MpsReader {
       Rational high = row.kind == 'G' ? Rational::infinity() : row.right;
       if (row.range) {
         if (row.kind == 'L')
-          low = row.right - row.range->abs();
+          low = row.range->is_finite() ? row.right - row.range->abs() : Rational::minus_infinity();
         else if (row.kind == 'G')
-          high = row.right + row.range->abs();
-        else
-          (row.range->sign() < 0 ? low : high) += *row.range;
+          high = row.range->is_finite() ? row.right + row.range->abs() : Rational::infinity();
+        else {
+          Rational& end = row.range->sign() < 0 ? low : high;
+          end = row.range->is_finite() ? end + *row.range : *row.range;
+        }
       }
       Condition c;
       c.body = std::move(body);
@@ -376,6 +447,11 @@ class MpsReader {
   std::vector<MpsRow> rows_;
   std::vector<MpsColumn> columns_;
   std::unordered_map<std::string, Index> row_of_, column_of_;
+  std::unordered_map<std::string, std::string> first_set_;  // by section
+  std::set<std::string> told_sets_;
+  std::size_t endless_ = 0;  // figures that mean no limit
+  std::string endless_first_;
+  int endless_line_ = 0;
   Index goal_ = -1;
 };
 
