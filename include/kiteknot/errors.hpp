@@ -26,6 +26,9 @@ struct Diagnostic {
   [[nodiscard]] std::string text() const;
 };
 
+/// "; nearest is 'capacity'", or "" where nothing is near.
+std::string nearest_to(const std::string& wanted, const std::vector<std::string>& known);
+
 /// A list of diagnostics in the order found; it keeps at most kMostErrors errors of one run.
 class Diagnostics {
  public:

@@ -13,9 +13,18 @@ std::string Diagnostic::text() const {
   return visible(where.empty() ? what : where + ": " + what);  // one line, whatever the data hold
 }
 
+std::string nearest_to(const std::string& wanted, const std::vector<std::string>& known) {
+  return nearest_hint(wanted, known);
+}
+
 void Diagnostics::error(Diagnostic d) {
   if (full()) return;
   d.warning = false;
+  // What is found again at the same place is told once.
+  for (const Diagnostic& known : items_)
+    if (!known.warning && known.line == d.line && known.column == d.column &&
+        known.file == d.file && known.message == d.message)
+      return;
   items_.push_back(std::move(d));
   ++num_errors_;
 }

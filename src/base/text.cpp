@@ -66,6 +66,13 @@ std::string nearest_hint(std::string_view wanted, std::span<const std::string> k
   return near.empty() ? "" : fmt::format("; nearest is '{}'", near);
 }
 
+std::string known_hint(std::string_view wanted, const std::vector<std::string>& known) {
+  constexpr std::size_t kMost = 8;
+  const std::string near = nearest_hint(wanted, known);
+  if (!near.empty() || known.empty()) return near;
+  return fmt::format("; there {} {}", known.size() == 1 ? "is" : "are", listed(known, kMost));
+}
+
 std::string figure(const Rational& value) {
   if (!value.is_finite()) return value.sign() > 0 ? "inf" : "-inf";
   if (value.is_integer()) return with_separators(value.text());
@@ -84,6 +91,17 @@ std::string figure(double value) {
     if (point) break;
   }
   return with_separators(text == "-0" ? "0" : text);
+}
+
+std::string rough(double value) {
+  if (value == 0.0 || !std::isfinite(value)) return figure(value);
+  constexpr int kDigits = 4;
+  const int whole_digits = static_cast<int>(std::floor(std::log10(std::abs(value)))) + 1;
+  if (whole_digits > kDigits) {  // no exponents: whole figures are told in full
+    return figure(std::round(value));
+  }
+  const double scale = std::pow(10.0, kDigits - whole_digits);
+  return figure(std::round(value * scale) / scale);
 }
 
 std::string percent(double share) {

@@ -17,6 +17,8 @@ std::string nearest_name(std::string_view wanted, std::span<const std::string> k
 
 /// "; nearest is 'capacity'", or "" where nothing is near.
 std::string nearest_hint(std::string_view wanted, std::span<const std::string> known);
+/// The same, and where nothing is near what there is: "; there are rain and wind".
+std::string known_hint(std::string_view wanted, const std::vector<std::string>& known);
 
 /// "1,200", "0.25", "-3.5", "1/3" as 0.3333333; at most 7 significant digits behind the point.
 std::string figure(const Rational& value);
@@ -28,6 +30,8 @@ std::string fraction(const Rational& value);
 /// For files: the exact decimal, or the nearest double's shortest one where there is none.
 std::string decimal(const Rational& value);
 
+/// To four digits, whole figures in full: "8.267", "17,640".
+std::string rough(double value);
 /// "2.0 %"
 std::string percent(double share);
 
