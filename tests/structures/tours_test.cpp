@@ -2,6 +2,7 @@
 // against a plain reversal, improvements against all permutations.
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <numeric>
 #include <set>
@@ -13,6 +14,7 @@
 #include "structures/tours/array_tour.hpp"
 #include "structures/tours/build.hpp"
 #include "structures/tours/improve.hpp"
+#include "structures/tours/insertion.hpp"
 #include "structures/tours/one_tree.hpp"
 #include "structures/tours/point_tree.hpp"
 #include "structures/tours/spanning_tree.hpp"
@@ -370,4 +372,39 @@ TEST_CASE("near stops of many are the same on several threads", "[structures][to
       REQUIRE(d(i, near.of(i)[k]) == d(i, nearest[k]));
     }
   }
+}
+
+TEST_CASE("insertion among near stops is nearly as good as among all, and can be stopped",
+          "[structures][tours]") {
+  Random random(91);
+  Places p;
+  for (int k = 0; k < 2 * kAllLegsLookedAt; ++k) {
+    p.x.push_back(static_cast<double>(random.between(0, 1'000'000)) / 1000.0);
+    p.y.push_back(static_cast<double>(random.between(0, 1'000'000)) / 1000.0);
+  }
+  const Distances many(Formula::plane, p);
+  Places few = p;
+  few.x.resize(at(kAllLegsLookedAt));
+  few.y.resize(at(kAllLegsLookedAt));
+  const Distances all(Formula::plane, few);
+  // Lengths grow with the root of the number: both ways of looking come to the same factor of it.
+  const auto factor = [](const Distances& d, Insert which) {
+    return length(d, by_insertion(d, which)) / (1000.0 * std::sqrt(static_cast<double>(d.size())));
+  };
+  for (const Insert which : {Insert::nearest, Insert::farthest, Insert::cheapest}) {
+    const double exact = factor(all, which), near = factor(many, which);
+    CHECK(near < 1.04 * exact);
+    CHECK(near > 0.92 * exact);
+  }
+  const std::atomic<bool> stopped = true;
+  const Interrupt now{nullptr, 0.0, &stopped};
+  for (const Distances* d : {&all, &many})
+    for (const Insert which : {Insert::nearest, Insert::farthest, Insert::cheapest}) {
+      const std::vector<Index> tour = by_insertion(*d, which, now);
+      CHECK(std::set<Index>(tour.begin(), tour.end()).size() == at(d->size()));
+      CHECK(tour.size() == at(d->size()));
+    }
+  const Neighbours near(many, 8);
+  for (const auto& tour : {by_savings(many, near, now), by_shortest_legs(many, near, now)})
+    CHECK(std::set<Index>(tour.begin(), tour.end()).size() == at(many.size()));
 }

@@ -212,19 +212,29 @@ std::string no_trips(const StopsData& stops) {
     return "several trips need a gate and a load for every stop";
   if (!(*stops.capacity > 0.0))
     return fmt::format("a trip that carries at most {} carries nothing", figure(*stops.capacity));
+  for (std::size_t s = 0; s < stops.demand.size(); ++s) {
+    if (static_cast<Index>(s) == stops.depot) continue;
+    if (stops.demand[s] < 0.0)
+      return fmt::format("the load of {} is {}: loads are not below 0", stops.names[s],
+                         figure(stops.demand[s]));
+  }
+  if (units_of_loads(stops) == 0.0)
+    return "loads are too large, or have more than six decimals, to be added up exactly";
+  return {};
+}
+
+namespace {
+
+// Why loads leave no trips at all; empty: nothing that simple.
+std::string too_much(const StopsData& stops) {
   double all = 0.0;
   for (std::size_t s = 0; s < stops.demand.size(); ++s) {
     if (static_cast<Index>(s) == stops.depot) continue;
     all += stops.demand[s];
-    if (stops.demand[s] < 0.0)
-      return fmt::format("the load of {} is {}: loads are not below 0", stops.names[s],
-                         figure(stops.demand[s]));
     if (stops.demand[s] > *stops.capacity)
       return fmt::format("{} alone has {} to carry, and a trip carries at most {}", stops.names[s],
                          figure(stops.demand[s]), figure(*stops.capacity));
   }
-  if (units_of_loads(stops) == 0.0)
-    return "loads are too large, or have more than six decimals, to be added up exactly";
   if (stops.most_trips > 0 && all > *stops.capacity * stops.most_trips * (1.0 + 1e-12))
     return fmt::format("{} have to be carried in all, and {} carry at most {}", figure(all),
                        counted(static_cast<std::size_t>(stops.most_trips), "trip"),
@@ -232,7 +242,16 @@ std::string no_trips(const StopsData& stops) {
   return {};
 }
 
+}  // namespace
+
 TourAnswer find_trips(const Stops& stops, const TourOptions& options) {
+  if (std::string why = too_much(stops.data()); !why.empty()) {
+    TourAnswer answer;
+    answer.way = options.way;
+    answer.outcome = Outcome::infeasible;
+    answer.reason = std::move(why);
+    return answer;
+  }
   return FleetFinder(stops, options).run();
 }
 

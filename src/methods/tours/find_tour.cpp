@@ -154,24 +154,31 @@ class Finder {
 
   void by_hand() {
     const auto watch = [&](double seconds, double length) { note(seconds, length, 0.0); };
-    take(methods::tour_by(options_.way, stops_.data().distances, options_.start, options_,
-                          interrupt_, watch));
+    // The rest of the time is the bound's.
+    constexpr double kShare = 0.7;
+    TourOptions own = options_;
+    if (has_bound()) own.seconds *= kShare;
+    const Interrupt in_time{&clock_, own.seconds, options_.stop.flag()};
+    take(methods::tour_by(options_.way, stops_.data().distances, options_.start, own, in_time,
+                          watch));
     answer_.outcome = Outcome::unproven;
-    if (options_.stop.pressed()) answer_.stopped_by = "hand";
+    if (options_.stop.pressed())
+      answer_.stopped_by = "hand";
+    else if (in_time.by_time() && !tour_way(options_.way).improves)
+      answer_.stopped_by = "time";  // one that improves goes on as long as it may
     answer_.seconds = clock_.seconds();
-    if (options_.with_bound && !options_.stop.pressed()) bound_by_trees();
+    if (has_bound() && !interrupt_.now()) bound_by_trees();
+  }
+
+  [[nodiscard]] bool has_bound() const {
+    constexpr Index kMostStops = 200'000;  // half a minute
+    return options_.with_bound && !stops_.directed() && laid_.lengths().fits() &&
+           !laid_.lengths().rounded() && stops_.size() <= kMostStops;
   }
 
   void bound_by_trees() {
-    constexpr Index kMostStops = 200'000;  // half a minute
     constexpr Index kAllLegs = 1000;
     constexpr int kRounds = 150;
-    if (stops_.directed() || !laid_.lengths().fits() || laid_.lengths().rounded() ||
-        stops_.size() > kMostStops)
-      return;
-    // As long again as the way was given.
-    const Stopwatch since;
-    const Interrupt in_time{&since, options_.seconds, options_.stop.flag()};
     std::optional<tours::Neighbours> near;
     constexpr std::size_t kNear = 8;
     if (stops_.size() > kAllLegs) near.emplace(stops_.data().distances, kNear);
@@ -179,7 +186,7 @@ class Finder {
         tours::one_tree_bound(stops_.data().distances, {.upper = answer_.length.to_double(),
                                                         .rounds = kRounds,
                                                         .near = near ? &*near : nullptr,
-                                                        .interrupt = in_time})
+                                                        .interrupt = interrupt_})
             .value;
     if (!std::isfinite(bound)) return;
     // Tours are whole in units.
@@ -377,10 +384,11 @@ class Finder {
 }  // namespace
 
 bool takes(const TourWay& way, const Stops& stops) {
-  // Every stop against every other: hours.
+  // Every stop against every other, where a matrix says how far they are: hours.
   constexpr std::int32_t kMostInserted = 20'000;
   const bool inserts = way.name == "farthest" || way.name == "cheapest" || way.name == "nearby";
-  return refusal(stops, way).empty() && !(inserts && stops.size() > kMostInserted);
+  return refusal(stops, way).empty() &&
+         !(inserts && stops.size() > kMostInserted && !stops.data().distances.has_places());
 }
 
 const TourWay& tour_way(const std::string& name) {

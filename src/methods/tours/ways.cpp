@@ -5,6 +5,7 @@
 
 #include "structures/tours/build.hpp"
 #include "structures/tours/directed.hpp"
+#include "structures/tours/insertion.hpp"
 #include "structures/tours/tree_tour.hpp"
 
 namespace kiteknot {
@@ -14,7 +15,8 @@ const std::vector<TourWay>& tour_ways() {
       {"exact", "the shortest, with its proof", true, true, true, true},
       {"ruin", "several trips: parts taken out and put back, again and again", true, true, false,
        true},
-      {"sweep", "several trips: filled one by one around the gate", true, false, false, true},
+      {"sweep", "several trips: filled one by one, by direction as seen from where they start",
+       true, false, false, true},
       {"chains", "chains of exchanged legs, and kicks", true, true},
       {"segments", "exchanges, moves, and segments that change places", false, false},
       {"exchange", "single exchanges and moves, until none pays", false, false},
@@ -52,12 +54,12 @@ std::vector<Index> tour_by_chains(const tours::Distances& d, std::vector<Index> 
   }
   if (d.symmetric()) {
     const tours::Neighbours near(d, kNear);
-    if (start.empty()) start = tours::by_shortest_legs(d, near);
+    if (start.empty()) start = tours::by_shortest_legs(d, near, options.interrupt);
     return tours::improve_by_chains(d, near, std::move(start), options).tour;
   }
   const tours::Distances pairs = tours::nearly_arrivals_and_departures(d);
   const tours::Neighbours near(pairs, kNear);
-  if (start.empty()) start = tours::by_insertion(d, tours::Insert::cheapest);
+  if (start.empty()) start = tours::by_insertion(d, tours::Insert::cheapest, options.interrupt);
   const double tied = n > 0 ? pairs(0, n) * static_cast<double>(n) : 0.0;
   tours::ChainOptions paired = options;
   if (options.progress)
@@ -74,9 +76,9 @@ std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
                            const Interrupt& interrupt,
                            const std::function<void(double, double)>& progress) {
   if (way == "nearest") return tours::by_nearest_stop(d, options.first);
-  if (way == "farthest") return tours::by_insertion(d, tours::Insert::farthest);
-  if (way == "cheapest") return tours::by_insertion(d, tours::Insert::cheapest);
-  if (way == "nearby") return tours::by_insertion(d, tours::Insert::nearest);
+  if (way == "farthest") return tours::by_insertion(d, tours::Insert::farthest, interrupt);
+  if (way == "cheapest") return tours::by_insertion(d, tours::Insert::cheapest, interrupt);
+  if (way == "nearby") return tours::by_insertion(d, tours::Insert::nearest, interrupt);
   if (way == "curve") return tours::by_curve(d);
   if (way == "chains") {
     tours::ChainOptions chains;
@@ -93,7 +95,7 @@ std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
   }
   if (way == "tree") return tours::by_tree_and_pairs(d);
   const tours::Neighbours near(d, kNear);
-  if (way == "savings") return tours::by_savings(d, near);
+  if (way == "savings") return tours::by_savings(d, near, interrupt);
   std::vector<Index> tour = start.empty() ? tours::by_shortest_legs(d, near) : std::move(start);
   if (way == "legs") return tour;
   tours::Moves moves;

@@ -20,13 +20,29 @@ double mean_length(const Distances& d, Index a, Index b) {
   return d.symmetric() ? d(a, b) : 0.5 * (d(a, b) + d(b, a));
 }
 
+// As they come along a curve; for want of time.
+void join_one_by_one(const Distances& d, Fragments& fragments) {
+  Index end = -1;  // of what there is so far
+  for (const Index i : by_curve(d)) {
+    if (!fragments.is_end(i)) continue;
+    if (end < 0)
+      end = fragments.other_end(i);
+    else if (fragments.can_join(end, i)) {
+      const Index far = fragments.other_end(i);
+      fragments.join(end, i);
+      end = far;
+    }
+  }
+}
+
 // Ends are joined to the nearest end of another fragment, the shortest such legs first, round by
 // round: every round at least halves the fragments.
-void join_ends(const Distances& d, Fragments& fragments) {
+void join_ends(const Distances& d, Fragments& fragments, const Interrupt& interrupt) {
   while (fragments.count() > 1) {
     std::vector<Index> ends;
     for (Index i = 0; i < d.size(); ++i)
       if (fragments.is_end(i)) ends.push_back(i);
+    if (interrupt.now()) return join_one_by_one(d, fragments);
     std::vector<Candidate> legs;
     if (d.has_places()) {
       const PointTree tree(d.in_space(), ends);
@@ -53,13 +69,14 @@ void join_ends(const Distances& d, Fragments& fragments) {
   }
 }
 
-std::vector<Index> from_legs(const Distances& d, std::vector<Candidate> legs) {
+std::vector<Index> from_legs(const Distances& d, std::vector<Candidate> legs,
+                             const Interrupt& interrupt) {
   std::stable_sort(legs.begin(), legs.end(),
                    [](const Candidate& x, const Candidate& y) { return x.rank < y.rank; });
   Fragments fragments(d.size());
   for (const Candidate& leg : legs)
     if (fragments.can_join(leg.a, leg.b)) fragments.join(leg.a, leg.b);
-  join_ends(d, fragments);
+  join_ends(d, fragments, interrupt);
   return fragments.in_order();
 }
 
@@ -109,7 +126,8 @@ std::vector<Index> by_nearest_stop(const Distances& d, Index start) {
   return tour;
 }
 
-std::vector<Index> by_shortest_legs(const Distances& d, const Neighbours& near) {
+std::vector<Index> by_shortest_legs(const Distances& d, const Neighbours& near,
+                                    const Interrupt& interrupt) {
   std::vector<Candidate> legs;
   for (Index a = 0; a < d.size(); ++a)
     for (const Index b : near.of(a)) {
@@ -117,10 +135,11 @@ std::vector<Index> by_shortest_legs(const Distances& d, const Neighbours& near) 
       if (a < b || std::find(back.begin(), back.end(), a) == back.end())
         legs.push_back({mean_length(d, a, b), a, b});
     }
-  return from_legs(d, std::move(legs));
+  return from_legs(d, std::move(legs), interrupt);
 }
 
-std::vector<Index> by_savings(const Distances& d, const Neighbours& near) {
+std::vector<Index> by_savings(const Distances& d, const Neighbours& near,
+                              const Interrupt& interrupt) {
   const Index n = d.size();
   if (n < 3) return by_nearest_stop(d);
   Index hub = 0;
@@ -151,7 +170,7 @@ std::vector<Index> by_savings(const Distances& d, const Neighbours& near) {
       legs.push_back(
           {mean_length(d, a, b) - mean_length(d, hub, a) - mean_length(d, hub, b), a, b});
     }
-  return from_legs(d, std::move(legs));
+  return from_legs(d, std::move(legs), interrupt);
 }
 
 std::vector<Index> by_curve(const Distances& d) {
@@ -170,66 +189,6 @@ std::vector<Index> by_curve(const Distances& d) {
                                     static_cast<std::uint32_t>((p.y[i] - y0) * scale), kBits));
   std::stable_sort(tour.begin(), tour.end(),
                    [&](Index a, Index b) { return place[at(a)] < place[at(b)]; });
-  return tour;
-}
-
-std::vector<Index> by_insertion(const Distances& d, Insert which) {
-  const Index n = d.size();
-  if (n == 0) return {};
-  std::vector<Index> next(at(n), -1);
-  next[0] = 0;
-  std::vector<double> away(at(n), kInf);  // from the tour
-  struct Best {
-    double more = kInf;
-    Index after = -1;
-  };
-  std::vector<Best> best(at(n));  // where each stop lengthens the tour least
-  const auto more_after = [&](Index j, Index i) {
-    return d(i, j) + d(j, next[at(i)]) - d(i, next[at(i)]);
-  };
-  const auto look_everywhere = [&](Index j) {
-    best[at(j)] = {};
-    Index i = 0;
-    do {
-      const double more = more_after(j, i);
-      if (best[at(j)].after < 0 || more < best[at(j)].more) best[at(j)] = {more, i};
-      i = next[at(i)];
-    } while (i != 0);
-  };
-  for (Index j = 1; j < n; ++j) {
-    away[at(j)] = std::min(d(0, j), d(j, 0));
-    if (which == Insert::cheapest) best[at(j)] = {more_after(j, 0), 0};
-  }
-  for (Index count = 1; count < n; ++count) {
-    Index chosen = -1;
-    for (Index j = 1; j < n; ++j) {
-      if (next[at(j)] >= 0) continue;
-      const bool better = chosen < 0                  ? true
-                          : which == Insert::nearest  ? away[at(j)] < away[at(chosen)]
-                          : which == Insert::farthest ? away[at(j)] > away[at(chosen)]
-                                                      : best[at(j)].more < best[at(chosen)].more;
-      if (better) chosen = j;
-    }
-    if (which != Insert::cheapest) look_everywhere(chosen);
-    const Index after = best[at(chosen)].after;
-    next[at(chosen)] = next[at(after)];
-    next[at(after)] = chosen;
-    for (Index j = 1; j < n; ++j) {
-      if (next[at(j)] >= 0) continue;
-      away[at(j)] = std::min({away[at(j)], d(chosen, j), d(j, chosen)});
-      if (which != Insert::cheapest) continue;
-      if (best[at(j)].after == after) {
-        look_everywhere(j);  // that leg is gone
-        continue;
-      }
-      for (const Index i : {after, chosen}) {
-        const double more = more_after(j, i);
-        if (more < best[at(j)].more) best[at(j)] = {more, i};
-      }
-    }
-  }
-  std::vector<Index> tour{0};
-  for (Index i = next[0]; i != 0; i = next[at(i)]) tour.push_back(i);
   return tour;
 }
 

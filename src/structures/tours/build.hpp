@@ -8,6 +8,7 @@
 
 #include <vector>
 
+#include "base/work.hpp"
 #include "structures/tours/neighbours.hpp"
 
 namespace kiteknot::structures::tours {
@@ -18,23 +19,16 @@ std::vector<Index> by_nearest_stop(const Distances& distances, Index start = 0);
 
 /// The shortest legs that fit, of near stops first; then ends of what came out to the nearest other
 /// end, until it is one. Directed lengths count by the mean of both ways.
-std::vector<Index> by_shortest_legs(const Distances& distances, const Neighbours& near);
+std::vector<Index> by_shortest_legs(const Distances& distances, const Neighbours& near,
+                                    const Interrupt& interrupt = {});
 
 /// As if every stop were visited by itself from the most central one: legs by what they save of
 /// that. Directed lengths count by the mean of both ways.
-std::vector<Index> by_savings(const Distances& distances, const Neighbours& near);
+std::vector<Index> by_savings(const Distances& distances, const Neighbours& near,
+                              const Interrupt& interrupt = {});
 
 /// Along a curve that fills the plane (Hilbert 1891). Needs places; a matrix is left in its own
 /// order. O(n log n).
 std::vector<Index> by_curve(const Distances& distances);
-
-/// One stop after the other is put where it lengthens the tour least. Takes directed lengths.
-/// O(n^2).
-enum class Insert {
-  nearest,   ///< the stop that is nearest to the tour
-  farthest,  ///< the stop that is farthest from it
-  cheapest   ///< the stop that lengthens it least
-};
-std::vector<Index> by_insertion(const Distances& distances, Insert which);
 
 }  // namespace kiteknot::structures::tours
