@@ -32,9 +32,10 @@ struct MethodAnswer {
   std::optional<double> bound;  ///< a proven bound on the goal, where the method gives one
   std::string note;             ///< one sentence, where there is more to say
   std::vector<GreedyPick> picks;
-  std::string scarce;  ///< greedy: the rule that ratios are measured by, or ""
-  Rational scarce_limit;
-  bool by_needs = false;  ///< greedy: picks were ranked by needs met for their cost
+  std::string scarce;     ///< greedy: the rule that ratios are measured by, all its rows, or ""
+  Rational scarce_limit;  ///< the sum of its limits
+  std::vector<std::int32_t> no_room{};  ///< greedy: decisions that only this rule kept out
+  bool by_needs = false;                ///< greedy: picks were ranked by needs met for their cost
 };
 
 class Method {

@@ -25,8 +25,10 @@ struct Ranking {
   explicit Ranking(const Model& model_asked) : model(model_asked) {}
   Model model;
   RankingQuestion question;
-  /// The best one first. Each is proven best among all that differ from those before it.
+  /// The best one first. Those that are proven are each best among all that differ from those
+  /// before them; others were found before a limit, and better ones may be missing.
   std::vector<RankedPlan> plans;
+  std::size_t proven = 0;
   bool no_more = false;    ///< proven: no other plan meets all rules
   std::string stopped_by;  ///< "time", "nodes", "hand", ...: the next one is not proven; else empty
 };
@@ -36,10 +38,11 @@ struct Ranking {
 void need_different(const Model& model, const RankingQuestion& question);
 /// Whether any decision is whole, so that plans have a next one.
 bool can_differ(const Model& model);
-/// Solves again with the plans so far ruled out, by a clause over decisions that have to differ.
-/// `options.seconds` and `options.nodes` are for all of it. UsageError as need_different has
-/// it, and where `best` is not proven.
+/// Several in one search whose cutoff is the last of them; a single one, and plans of several
+/// goals, by solving again with the plans so far ruled out, by a clause over decisions that have to
+/// differ. `observer` hears how many there are so far. `options.seconds` and `options.nodes` are
+/// for all of it. UsageError as need_different has it, and where `best` is not proven.
 Ranking next_best(const Result& best, const RankingQuestion& question,
-                  const SolveOptions& options = {});
+                  const SolveOptions& options = {}, Observer* observer = nullptr);
 
 }  // namespace kiteknot

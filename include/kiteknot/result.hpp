@@ -55,7 +55,8 @@ struct Progress {
   std::optional<double> best, bound;  ///< of the goal, as the user states it
   std::optional<double> gap;
   std::int64_t nodes = 0, open = 0;
-  std::string found_by;  ///< what found the best plan
+  std::string found_by;    ///< what found the best plan
+  std::int64_t plans = 0;  ///< of a search for several: how many there are so far
 };
 
 /// Hears of a running search; called on the searching thread, between nodes.
@@ -76,6 +77,8 @@ struct GoalResult {
   std::optional<Rational> alone{};
   /// What it reached when its turn came; less good a value is what later goals took, see yielding.
   std::optional<Rational> reached{};
+  /// To which later goals it yielded how much, in their turn.
+  std::vector<std::pair<std::string, Rational>> yielded{};
 };
 
 /// From one value to another; infinite where there is no end.

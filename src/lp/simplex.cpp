@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "base/check.hpp"
 #include "base/infinity.hpp"
@@ -355,7 +356,10 @@ double Simplex::bound(std::vector<Interval>* reduced) {
     ended_bound_ = safe_bound_in_place(program_, multipliers_, bound_reduced_, &ends_);
   }
   if (*ended_bound_ != -kInf) return *ended_bound_;
-  const std::optional<Rational> exact = exact_bound(program_, basis());
+  // The first of all is to be had whatever the clock says: without it there would be no bound.
+  ExactLimits limits;
+  if (std::exchange(exact_bound_had_, true)) limits.interrupt = interrupt_;
+  const std::optional<Rational> exact = exact_bound(program_, basis(), limits);
   // The enclosures belong to other multipliers than the exact ones: together they prove nothing.
   if (reduced != nullptr) std::fill(reduced->begin(), reduced->end(), Interval{-kInf, kInf});
   return exact ? step_down(exact->to_double()) : -kInf;

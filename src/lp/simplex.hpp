@@ -362,6 +362,8 @@ class Simplex {
   bool bound_known_ = false;  // of the basis where the last solve ended
   double bound_ = 0.0, radius_ = 0.0;
   std::optional<double> ended_bound_;  // the same with ends that rows imply
+  Interrupt interrupt_{};              // of the last solve
+  bool exact_bound_had_ = false;
   ImpliedEnds ends_;
   std::vector<Interval> bound_reduced_;
   bool reduced_there_ = false;  // and not handed over

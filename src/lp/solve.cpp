@@ -12,6 +12,7 @@ namespace kiteknot::lp {
 void Simplex::begin(const SolveOptions& options) {
   grow();
   bound_known_ = false;
+  interrupt_ = options.interrupt;
   end_goal_.reset();
   parts_ = options.parts;
   pivots_at_start_ = pivots_;

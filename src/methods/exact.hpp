@@ -7,6 +7,8 @@
 
 namespace kiteknot::methods {
 
+/// `relaxed`: over linear rows alone, as a search meets them first: what holds under a condition
+/// that is open, and what generates rows, asks nothing.
 Result search(const Model& model, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory = nullptr);
 

@@ -33,6 +33,17 @@ Model with_one_goal(const Model& model, std::size_t goal, const std::vector<Rati
   return one;
 }
 
+// What the goals so far gave up for the one whose turn it was.
+void note_yields(const Model& model, const Plan& before, const Plan& after,
+                 std::vector<GoalResult>& results, const std::string& to) {
+  const std::vector<Goal>& goals = model.data().goals;
+  const std::vector<Rational> was = check(model, before).goals, is = check(model, after).goals;
+  for (std::size_t k = 0; k < results.size(); ++k) {
+    const Rational less = goals[k].sense == Sense::minimize ? is[k] - was[k] : was[k] - is[k];
+    if (!less.is_zero()) results[k].yielded.emplace_back(to, less);
+  }
+}
+
 }  // namespace
 
 Result search_in_order(const Model& model, const SolveOptions& options, Observer* observer,
@@ -62,6 +73,7 @@ Result search_in_order(const Model& model, const SolveOptions& options, Observer
       answer.outcome = next.outcome;
       answer.reason = next.reason;
     }
+    if (!relaxed) note_yields(model, *answer.plan, *next.plan, results, next.goals[0].name);
     answer.plan = next.plan;
     results.push_back(next.goals[0]);
   }

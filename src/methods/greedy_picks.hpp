@@ -10,7 +10,7 @@ class GreedyPicks {
  public:
   GreedyPicks(const ModelData& model, const GreedyRows& rows);
 
-  /// Goal per share of the scarcest rule's limit; infinite where a decision uses nothing of it.
+  /// Goal for each 1 of the scarcest rule; infinite where a decision uses nothing of it.
   [[nodiscard]] double gain_ratio(Index d) const;
   /// Decisions that improve the goal, the highest such ratio first.
   [[nodiscard]] std::vector<Index> by_ratio(std::vector<Index> candidates) const;
@@ -27,11 +27,14 @@ class GreedyPicks {
 
  private:
   void find_scarce();
+  [[nodiscard]] Rational use_of_scarce(Index d) const;
+  [[nodiscard]] double gain_by_shares(Index d) const;
 
   const ModelData& m_;
   const GreedyRows& rows_;
-  int goal_sign_ = 1;  // -1 where the user minimises
-  Index scarce_ = -1;  // a row
+  int goal_sign_ = 1;            // -1 where the user minimises
+  std::vector<Index> scarce_;    // the rows of the scarcest rule
+  std::vector<char> of_scarce_;  // by rows
   std::vector<GreedyPick> picks_;
 };
 

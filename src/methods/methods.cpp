@@ -166,9 +166,11 @@ class RoundedMethod final : public Method {
       a.plan.emplace(model, r.plan->values());
       a.report = check(model, *a.plan);
       a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
-      a.note = fmt::format(
-          "the plan nearest to the rounding that meets all rules, {} away",
-          counted(static_cast<std::size_t>(std::llround(r.goals[0].value->to_double())), "step"));
+      const auto away = static_cast<std::size_t>(std::llround(r.goals[0].value->to_double()));
+      a.note = away == 0
+                   ? "whole decisions as rounded, the others worked out anew"
+                   : fmt::format("the plan nearest to the rounding that meets all rules, {} away",
+                                 counted(away, "step"));
     } else {
       a.outcome = r.outcome;
       a.note = r.outcome == Outcome::infeasible ? "no plan meets all rules"

@@ -220,3 +220,46 @@ rule second: ship["far"] <= 10 * open
     CHECK((p.needed_by >= 0 || p.ratio == Approx(2.0 / 130)));
   CHECK(*c.answers[1].report->goal == Rational(130));
 }
+
+TEST_CASE("rows of one rule are one kind of resource for greedy", "[greedy]") {
+  const Model m = test::model_of(R"(table jobs key j rows
+  j,h,v
+  a,8,16
+  b,5,40
+  c,5,35
+  d,4,30
+table sacks key s rows
+  s,cap
+  X,10
+  Y,9
+table js product of jobs, sacks
+decide x[p in js] binary
+maximize worth: total(p.j.v * x[p] over p in js)
+rule once[q in jobs]: total(x[p] over p in js where p.j = q) <= 1
+rule hours[c in sacks]: total(p.j.h * x[p] over p in js where p.s = c) <= c.cap
+)");
+  const MethodAnswer a = greedy(m);
+  keeps_its_word(m, a);
+  CHECK(*a.report->goal == Rational(105));
+  CHECK(a.scarce == "hours");
+  CHECK(a.scarce_limit == Rational(19));
+  REQUIRE(!a.picks.empty());
+  CHECK(a.picks[0].ratio == 8.0);  // worth an hour, as the data have it
+  CHECK(a.no_room.size() == 2);    // job a, in either sack
+  Comparison c;
+  c.answers = {a};
+  const std::string page = comparison_page(m, c);
+  CHECK(page.find("by worth for each 1 of hours") != std::string::npos);
+  CHECK(page.find("Did not fit into hours any more: x[a, X] and x[a, Y].") != std::string::npos);
+}
+
+TEST_CASE("amounts without an end of their own are measured by what their rules let in",
+          "[greedy]") {
+  const Model m = test::model_of(
+      "table t key k rows\n  k,w,v\n  a,3,10\n  b,5,12\ndecide x[r in t] integer 0 .. inf\n"
+      "maximize g: total(r.v * x[r] over r in t)\nrule cap: total(r.w * x[r] over r in t) <= 20\n");
+  const MethodAnswer a = greedy(m);
+  CHECK(a.scarce == "cap");
+  REQUIRE(!a.picks.empty());
+  CHECK(a.picks[0].ratio == Approx(10.0 / 3.0));
+}

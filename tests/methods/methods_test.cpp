@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 
 #include "kiteknot/kiteknot.hpp"
+#include "support/knot.hpp"
 
 using namespace kiteknot;
 
@@ -97,4 +98,22 @@ TEST_CASE("rounding an integral relaxation changes nothing", "[methods]") {
     CHECK(*a.report->goal == Rational(3));
   }
   CHECK(only(m, "relaxed").note == "its decisions came out whole by themselves");
+}
+
+TEST_CASE("relaxed means one thing: what holds under a condition asks nothing", "[methods]") {
+  // Vans without a limit: that they are needed holds under a condition of the search's own.
+  const Model m = test::model_of(
+      "decide send integer 0 .. inf\ndecide late integer 0 .. inf\ndecide van binary\n"
+      "minimize cost: 3 * send + 40 * van + 9 * late\nrule need: send + late >= 12\n"
+      "rule tied: send >= 1 implies van\n");
+  const Result r = solve(m);
+  REQUIRE(r.relaxed.value);
+  const Comparison c = compare(r, {"relaxed", "rounded"});
+  CHECK(c.answers[0].report->goal->to_double() == Approx(*r.relaxed.value));
+  const Result relaxed = solve_relaxed(m);
+  CHECK(relaxed.goals[0].value->to_double() == Approx(*r.relaxed.value));
+  CHECK(*r.relaxed.value < r.goal().to_double());
+  const auto round = roundings(r);
+  REQUIRE(!round.empty());
+  CHECK(round[0].plan->values() == c.answers[1].plan->values());
 }

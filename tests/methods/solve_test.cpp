@@ -3,6 +3,7 @@
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "support/knot.hpp"
 
 using namespace kiteknot;
 
@@ -339,4 +340,29 @@ TEST_CASE("a start changes where the search begins, not where it ends", "[method
   SolveOptions foreign;
   foreign.start.emplace_back(other.pick["i0"], Rational(1));
   CHECK_THROWS_AS(solve(one.model, foreign), UsageError);
+}
+
+TEST_CASE("a limit that no double says is proven, and equations under conditions end a search",
+          "[methods][solve]") {
+  const Result most =
+      solve(test::model_of("decide x integer 0 .. 9007199254740993\nmaximize g: x\n"));
+  CHECK(most.outcome == Outcome::optimal);
+  CHECK(most.goal() == *Rational::parse("9007199254740993"));
+  SolveOptions few;
+  few.nodes = 1000;
+  const Result endless = solve(
+      test::model_of("decide u integer -inf .. 5\ndecide v integer 1 .. inf\ndecide b binary\n"
+                     "minimize g: 2 * u - v\n"
+                     "rule r: (not b and at most 1 of (b, 3 * u + 3 * v = 1, b)) implies b\n"),
+      few);
+  CHECK(endless.outcome == Outcome::unbounded);
+  // The same where it takes two equations to see that there is no whole solution.
+  const Result two =
+      solve(test::model_of(
+                "decide u integer -inf .. inf\ndecide v integer -inf .. inf\n"
+                "decide b binary\nmaximize g: b + 0 * u\n"
+                "rule one: b implies 2 * u + 3 * v = 7\nrule two: b implies 4 * u + 3 * v = 2\n"),
+            few);
+  CHECK(two.outcome == Outcome::optimal);
+  CHECK(two.goal() == Rational(0));
 }

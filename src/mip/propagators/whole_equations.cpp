@@ -13,22 +13,40 @@ struct Equation {
   Rational right;
 };
 
-std::vector<Equation> equations_of(const Problem& p) {
-  constexpr std::size_t kMostEquations = 400, kMostTerms = 400;
-  std::vector<Equation> all;
-  for (Index i = 0; i < p.num_rows() && all.size() < kMostEquations; ++i) {
-    const auto columns = p.rows().index(i);
-    const auto values = p.rows().value(i);
-    bool fits = p.row_lower(i) == p.row_upper(i) && p.row_exact(i) &&
-                columns.size() <= kMostTerms && p.known_row(i) == nullptr;
-    for (std::size_t k = 0; k < columns.size() && fits; ++k)
-      fits = p.integer(columns[k]) && values[k] == std::trunc(values[k]);
-    if (!fits) continue;
-    Equation e{{}, Rational::exactly(p.row_lower(i))};
-    for (std::size_t k = 0; k < columns.size(); ++k)
-      if (values[k] != 0.0) e.terms[columns[k]] += Rational::exactly(values[k]);
-    all.push_back(std::move(e));
+constexpr std::size_t kMostEquations = 400, kMostTerms = 400;
+
+// Rows with whole figures over integer columns; columns with one value count as that.
+void take_equation(const Problem& p, const RowView& row, std::vector<Equation>& all) {
+  bool fits = row.lower == row.upper && row.exact && row.index.size() <= kMostTerms &&
+              all.size() < kMostEquations;
+  for (std::size_t k = 0; k < row.index.size() && fits; ++k)
+    fits = p.integer(row.index[k]) && row.value[k] == std::trunc(row.value[k]);
+  if (!fits) return;
+  Equation e{{}, Rational::exactly(row.lower)};
+  for (std::size_t k = 0; k < row.index.size(); ++k) {
+    const Index j = row.index[k];
+    const Rational a = Rational::exactly(row.value[k]);
+    if (p.lower(j) == p.upper(j))
+      e.right -= a * Rational::exactly(p.lower(j));
+    else if (!a.is_zero())
+      e.terms[j] += a;
   }
+  all.push_back(std::move(e));
+}
+
+// Rows under a condition count where the bounds decide it.
+bool holds(const Problem& p, const When& when) {
+  const Index j = p.column_of_condition(when.condition);
+  return j >= 0 && p.lower(j) == p.upper(j) && (p.lower(j) == 1.0) == when.holds;
+}
+
+std::vector<Equation> equations_of(const Problem& p) {
+  std::vector<Equation> all;
+  for (Index i = 0; i < p.num_rows(); ++i)
+    if (p.known_row(i) == nullptr) take_equation(p, p.row(i), all);
+  for (Index k = 0; k < p.num_conditional_rows(); ++k)
+    if (p.stated().conditional.known(k) == nullptr && holds(p, p.when(k)))
+      take_equation(p, p.conditional_row(k), all);
   return all;
 }
 

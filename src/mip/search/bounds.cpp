@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/tolerances.hpp"
+#include "mip/search/incumbents.hpp"
 #include "mip/search/worker.hpp"
 
 namespace kiteknot::mip {
@@ -38,6 +39,28 @@ void Worker::sharpen() {
                        : step > 0.0  ? *exact > *goal_ - Rational::exactly(step)
                                      : *exact >= *goal_;
   out_.bound = std::max(out_.bound, reached ? best_ : step_down(exact->to_double()));
+}
+
+// A node that is left takes the goal of its key along.
+void Worker::forget_key() {
+  if (!few_.on()) return;
+  const Rational* last = few_.last();
+  goal_ = last != nullptr ? std::optional(*last) : std::nullopt;
+  best_ = last != nullptr ? rounded_up(*last) : kInf;
+}
+
+// Where all key columns have one value only what is better than the best plan with them counts.
+void Worker::narrow_to_key() {
+  if (!few_.on()) return;
+  BestFew::Key key;
+  for (const Index j : few_.key_columns()) {
+    if (!domain_.fixed(j)) return;
+    key.push_back(Rational::exactly(domain_.lower(j)));
+  }
+  const Rational* own = few_.with_key(key);
+  if (own == nullptr || (goal_ && *goal_ <= *own)) return;
+  goal_ = *own;
+  best_ = rounded_up(*own);
 }
 
 // The reduced costs belong to the bounds that the relaxation had.

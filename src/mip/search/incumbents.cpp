@@ -1,5 +1,6 @@
 #include "mip/search/incumbents.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 namespace kiteknot::mip {
@@ -19,6 +20,15 @@ std::vector<double> in_doubles(std::span<const Rational> plan) {
 }
 
 bool Incumbents::offer(Found found) {
+  if (few_.on()) {
+    if (!few_.offer(found.plan, found.goal)) return false;
+    std::erase_if(found_, [&](const auto& f) { return few_.with_key(f.first) == nullptr; });
+    found_.insert_or_assign(few_.key_of(found.plan), found);
+    if (!best_plan_ || found.goal < best_plan_->goal) replace(std::move(found));
+    best_ =
+        few_.last() != nullptr ? rounded_up(*few_.last()) : std::numeric_limits<double>::infinity();
+    return true;
+  }
   if (best_plan_ && found.goal >= best_plan_->goal) return false;
   replace(std::move(found));
   return true;
@@ -31,6 +41,9 @@ void Incumbents::replace(Found found) {
 }
 
 void Incumbents::hand_over(SearchResult& result) {
+  for (auto& [key, found] : found_)
+    result.few.push_back({std::move(found.plan), std::move(found.goal)});
+  std::ranges::stable_sort(result.few, {}, &RankedPoint::goal);
   if (!best_plan_) return;
   result.plan = std::move(best_plan_->plan);
   result.goal = std::move(best_plan_->goal);

@@ -1,6 +1,7 @@
 #pragma once
 // The best plan so far, and how the search came to it.
 
+#include "mip/search/best_few.hpp"
 #include "mip/search/cutoff.hpp"
 #include "mip/search/task.hpp"
 
@@ -13,15 +14,24 @@ std::vector<double> in_doubles(std::span<const Rational> plan);
 
 class Incumbents {
  public:
-  explicit Incumbents(double step) : step_(step) {}
-  /// Takes a plan that is better than the best one; false for any other.
+  explicit Incumbents(double step, const FewWanted& few = {}) : step_(step), few_(few) {}
+  /// Takes a plan that is better than the best one (of the best few: than one of them); false for
+  /// any other.
   bool offer(Found found);
   /// A plan beside a ray counts whatever its goal is.
   void replace(Found found);
   [[nodiscard]] bool any() const noexcept { return best_plan_.has_value(); }
   [[nodiscard]] const Found& plan() const { return *best_plan_; }
-  /// Its goal rounded up; infinite where there is none, or its goal is beyond the doubles.
+  /// Its goal rounded up; infinite where there is none, or its goal is beyond the doubles. Of the
+  /// best few that of the last one, once there are so many.
   [[nodiscard]] double best() const noexcept { return best_; }
+  /// The same exactly.
+  [[nodiscard]] const Rational* goal() const {
+    return few_.on() ? few_.last() : any() ? &best_plan_->goal : nullptr;
+  }
+  [[nodiscard]] std::size_t size() const noexcept {
+    return few_.on() ? found_.size() : any() ? 1 : 0;
+  }
   /// A copy to share; null where there is none.
   [[nodiscard]] const std::shared_ptr<const std::vector<Rational>>& shared() const noexcept {
     return shared_;
@@ -32,6 +42,8 @@ class Incumbents {
  private:
   double step_;
   double best_ = std::numeric_limits<double>::infinity();
+  BestFew few_;
+  std::map<BestFew::Key, Found> found_;  // of the best few
   std::optional<Found> best_plan_;
   std::shared_ptr<const std::vector<Rational>> shared_;
 };

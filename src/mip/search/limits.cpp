@@ -69,7 +69,8 @@ Standing Search::standing(double current) const {
           global_bound(current),
           result_.nodes,
           static_cast<std::int64_t>(open_.size()) + overflow_.size() + (next_ != kNoNode ? 1 : 0),
-          incumbents_.any() ? incumbents_.plan().by : std::string()};
+          incumbents_.any() ? incumbents_.plan().by : std::string(),
+          incumbents_.size()};
 }
 
 void Search::conclude() {

@@ -14,6 +14,7 @@
 #include "lp/exact_basis.hpp"
 #include "mip/branching/pseudo_costs.hpp"
 #include "mip/presolve/draft.hpp"
+#include "mip/search/best_few.hpp"
 #include "mip/separators/cut_switches.hpp"
 #include "mip/structures/implications.hpp"
 #include "mip/structures/symmetry.hpp"
@@ -38,7 +39,10 @@ struct SearchOptions {
   const std::atomic<bool>* stop = nullptr;
   double goal_offset =
       0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
-  bool any_plan = false;                     ///< the goal does not matter
+  bool any_plan = false;  ///< the goal does not matter
+  /// The best few plans in place of the best one. All that keeps only a best plan has to be off
+  /// (see for_few).
+  FewWanted few{};
   std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
   /// Values of some columns to start from: the whole ones are fixed and the rest is searched for a
   /// while before anything else.
@@ -89,6 +93,17 @@ inline SearchOptions for_part(SearchOptions options) {
   options.root_work = 0;
   options.record_nodes = 0;
   options.basis = {};
+  options.few = {};
+  return options;
+}
+
+/// With everything off that may lose a plan which is not the best one: reductions, symmetry, and
+/// what is learned from the goal of one branch's best.
+inline SearchOptions for_few(SearchOptions options, FewWanted few) {
+  options.few = std::move(few);
+  options.presolve = options.brief_look = options.reductions = options.components = false;
+  options.orbits = options.look_through = options.learning = options.structures = false;
+  options.symmetry.reset();
   return options;
 }
 

@@ -40,9 +40,14 @@ bool Worker::judge_plan(std::span<const Rational> plan, std::string_view by) {
   Verdict verdict = judge_(plan);
   if (!verdict.accepted || !meets_generated(plan)) return false;
   Rational goal = options_.any_plan ? Rational(0) : std::move(verdict.goal);
-  if (goal_ && goal >= *goal_) return true;
-  goal_ = goal;
-  best_ = rounded_up(goal);
+  if (few_.on() && !few_.offer(plan, goal)) return true;
+  if (!few_.on() && goal_ && goal >= *goal_) return true;
+  // Not the key's own goal, of the best few: the domain may stand at the plan for the moment.
+  const Rational* cut = few_.on() ? few_.last() : &goal;
+  if (cut != nullptr && (!goal_ || *cut < *goal_)) {
+    goal_ = *cut;
+    best_ = rounded_up(*cut);
+  }
   take_best(std::make_shared<const std::vector<Rational>>(plan.begin(), plan.end()));
   out_.plans.push_back({{plan.begin(), plan.end()},
                         std::move(goal),

@@ -22,7 +22,8 @@ struct Standing {
   double best = std::numeric_limits<double>::infinity();
   double bound = -std::numeric_limits<double>::infinity();
   std::int64_t nodes = 0, open = 0;
-  std::string found_by;  ///< of the best plan
+  std::string found_by;   ///< of the best plan
+  std::size_t plans = 0;  ///< of the best few, so far
 };
 
 class Listener {
@@ -90,9 +91,15 @@ struct NodeRecord {
   double left_out_bound = 0.0;      ///< ... and the least of their bounds
 };
 
+struct RankedPoint {
+  std::vector<Rational> plan;
+  Rational goal;
+};
+
 struct SearchResult {
   Outcome outcome = Outcome::undecided;
   std::optional<std::vector<Rational>> plan;
+  std::vector<RankedPoint> few;              ///< on request (FewWanted), the best first
   std::any remarks;                          ///< of the judge, on the plan
   std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
   Rational goal;

@@ -36,7 +36,7 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
       listener_(listener),
       interrupt_{&clock_, options_.seconds, options_.stop},
       worker_(std::move(problem), judge_, options_, clock_),
-      incumbents_(worker_.problem().goal_step()),
+      incumbents_(worker_.problem().goal_step(), options_.few),
       record_(options_.record_nodes) {}
 
 SearchResult Search::run() {
@@ -222,7 +222,7 @@ Task Search::task_for(NodeId id, bool stay) {
 
 Snapshot Search::snapshot() const {
   Snapshot known;
-  if (incumbents_.any()) known.goal = incumbents_.plan().goal;
+  if (const Rational* goal = incumbents_.goal()) known.goal = *goal;
   known.best = incumbents_.best();
   known.plan = incumbents_.shared();
   known.nodes = result_.nodes;

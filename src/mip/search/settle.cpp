@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "mip/propagators/whole_equations.hpp"
 #include "mip/relaxation/ray.hpp"
 #include "mip/search/search.hpp"
 #include "mip/search/worker.hpp"
@@ -33,6 +34,7 @@ SearchResult Worker::any_plan_of(Problem problem) {
   problem.clear_goal();
   SearchOptions options = options_;
   options.any_plan = true;
+  options.few = {};
   options.symmetry.reset();  // its bounds are others
   options.seconds = options_.seconds - clock_.seconds();
   options.nodes = options_.nodes - nodes_ - out_.nodes;
@@ -56,6 +58,8 @@ Worker::End Worker::settle_endless() {
   Problem here = problem_;
   for (Index j = 0; j < problem_.num_columns(); ++j)
     here.set_bounds(j, domain_.lower(j), domain_.upper(j));
+  // Equations without a whole solution would be searched for ever.
+  if (equations_unsolvable(here, work_)) return closed(ClosedBy::relaxation);
   const std::vector<double> point(relaxation_.point().begin(), relaxation_.point().end());
   auto ray = exact_ray(here, relaxation_.ray());
   if (!ray) return all_ends_known() ? branch_on_anything(point) : leave_unresolved();
@@ -93,7 +97,9 @@ Worker::End Worker::settle_point(bool trusted) {
       if (!d->met(domain_, point) && d->split(domain_, point, branching))
         return split(std::move(branching), -1, 0.0);
     (void)try_plan(point, "the relaxation");
+    narrow_to_key();
     if (closes(out_.bound)) return closed(ClosedBy::bound);
+    if (const auto end = branch_on_key(point)) return *end;
   }
   // The node's own bounds again; those that were rounded outward would blur an exact look.
   const lp::Report again = relax(true);
@@ -106,7 +112,8 @@ Worker::End Worker::settle_point(bool trusted) {
     if (end == lp::Status::optimal) {
       sharpen();
       const auto vertex = relaxation_.exact_values(exact_limits());
-      if (vertex && is_whole(*vertex)) (void)judge_plan(*vertex, "the relaxation");
+      // A plan that only fractions can say was not known when the bound was sharpened.
+      if (vertex && is_whole(*vertex) && judge_plan(*vertex, "the relaxation")) sharpen();
     }
   }
   if (closes(out_.bound)) return closed(ClosedBy::bound);
@@ -127,30 +134,39 @@ bool Worker::split_condition() {
   return false;
 }
 
+// Of the best few plans: a node holds others beside its best one while some key column is open.
+std::optional<Worker::End> Worker::branch_on_key(std::span<const double> point) {
+  for (const Index j : few_.key_columns())
+    if (!domain_.fixed(j)) return branch_at(j, point[at(j)]);
+  return std::nullopt;
+}
+
+// Below and above a column's value.
+Worker::End Worker::branch_at(Index column, double value) {
+  Branching branching;
+  const double low = domain_.lower(column), high = domain_.upper(column);
+  value = std::round(value);
+  if (!std::isfinite(value)) value = std::isfinite(low) ? low : (std::isfinite(high) ? high : 0.0);
+  value = std::clamp(value, low, high);
+  const double below = value < high ? value : value - 1.0;
+  // Beyond 2^53 neighbouring whole numbers are the same double.
+  if (!(below < high) || !(below + 1.0 > below)) return leave_unresolved();
+  branching.children = {{{Change::What::upper, column, below}},
+                        {{Change::What::lower, column, below + 1.0}}};
+  return split(std::move(branching), -1, 0.0);
+}
+
 // Branches on an integer column at its value, or on a condition, while one is open. Then one point
 // of the integers is left: the judge decides about it if all decisions are among them; with real
 // ones it stays unresolved.
 Worker::End Worker::branch_on_anything(std::span<const double> point) {
-  Branching branching;
   Index widest = -1;
   for (Index j = 0; j < problem_.num_columns(); ++j)
     if (problem_.integer(j) && !domain_.fixed(j) &&
         (widest < 0 ||
          domain_.upper(j) - domain_.lower(j) > domain_.upper(widest) - domain_.lower(widest)))
       widest = j;
-  if (widest >= 0) {
-    const double low = domain_.lower(widest), high = domain_.upper(widest);
-    double value = std::round(point[at(widest)]);
-    if (!std::isfinite(value))
-      value = std::isfinite(low) ? low : (std::isfinite(high) ? high : 0.0);
-    value = std::clamp(value, low, high);
-    const double below = value < high ? value : value - 1.0;
-    // Beyond 2^53 neighbouring whole numbers are the same double.
-    if (!(below < high) || !(below + 1.0 > below)) return leave_unresolved();
-    branching.children = {{{Change::What::upper, widest, below}},
-                          {{Change::What::lower, widest, below + 1.0}}};
-    return split(std::move(branching), -1, 0.0);
-  }
+  if (widest >= 0) return branch_at(widest, point[at(widest)]);
   if (split_condition()) return End::divided;
   Index whole = 0;
   while (whole < decisions_ && problem_.integer(whole)) ++whole;

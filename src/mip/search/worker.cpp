@@ -36,7 +36,8 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
                               .dives = options.dives,
                               .near_plan = options.near_plan && !options.any_plan,
                               .pump = options.pump})),
-      heuristic_tallies_(heuristics_.size()) {
+      heuristic_tallies_(heuristics_.size()),
+      few_(options.few) {
   relaxation_.simplex().set_seed(options_.seed);
   if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == problem_.num_columns())
     pseudo_costs_ = *options_.pseudo_costs;
@@ -134,6 +135,7 @@ bool Worker::go_to(const Task& task) {
 }
 
 NodeOutcome Worker::process(const Task& task, const Snapshot& known) {
+  forget_key();
   learn(known);
   task_ = &task;
   out_.bound = task.bound;
@@ -159,6 +161,7 @@ std::optional<Worker::End> Worker::look(bool first) {
     learn_from_rows();
     return closed(ClosedBy::conflict);
   }
+  narrow_to_key();
   if (first && task_->branched.column >= 0)
     pseudo_costs_.infer(task_->branched.column, static_cast<std::int64_t>(domain_.mark() - stood));
   KITEKNOT_ASSERT((propagation_.check_invariants(domain_), true), "activities follow the domain");

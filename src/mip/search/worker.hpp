@@ -103,6 +103,8 @@ class Worker {
   End settle_endless();
   bool split_condition();
   End branch_on_anything(std::span<const double> point);
+  std::optional<End> branch_on_key(std::span<const double> point);
+  End branch_at(Index column, double value);
   End leave_unresolved();
   [[nodiscard]] bool all_ends_known() const;
   [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
@@ -117,6 +119,8 @@ class Worker {
   void hand_out_root();
   void adopt_root(std::shared_ptr<const RootFacts> root);
   void tighten_root();
+  void forget_key();
+  void narrow_to_key();
 
   // points.cpp: from a point to a plan
   bool propose(Sighting::Moment moment);
@@ -184,7 +188,9 @@ class Worker {
   bool bases_kept_ = true;
   std::shared_ptr<const KeptBasis> full_basis_;  // that those of nodes are told against
 
-  // The best plan that is known here.
+  // The best plan that is known here; of the best few, goal and best_ are the last one's, and below
+  // a node with one key those of that key.
+  BestFew few_;
   std::optional<Rational> goal_;
   double best_ = std::numeric_limits<double>::infinity();
   std::shared_ptr<const std::vector<Rational>> best_plan_;
