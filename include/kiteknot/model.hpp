@@ -209,6 +209,12 @@ class Model {
   /// The files that it was read from, if any.
   void add_source(const std::string& file);
   [[nodiscard]] const std::vector<std::string>& sources() const noexcept;
+  /// A table that is to be read back though nothing is stated over it yet.
+  void add_data(const Table& table);
+  /// A file that the model names though this reading of it did not need it (a scenario's table).
+  void add_mentioned(const std::string& file);
+  /// Every file that it was or can be read from: nothing that is written may take their place.
+  [[nodiscard]] std::vector<std::string> inputs() const;
 
   /// Scenarios that came with the model's file; read_model makes their changes.
   void add_scenario(const std::string& name, const std::string& stated);

@@ -8,8 +8,9 @@
 namespace kiteknot {
 
 struct ModelTour {
-  /// With what the first goal charges for each leg as lengths, or the first rule that counts legs
-  /// where the goal does not; infinite: there is no such leg.
+  /// With what the first goal charges for each leg as lengths (what it loses by it, where it is to
+  /// be large), or the first rule that counts legs where the goal does not; infinite: there is no
+  /// such leg.
   Stops stops;
   std::string rule;        ///< its name
   std::int32_t first = 0;  ///< where the telling starts

@@ -214,7 +214,11 @@ Expression& Expression::operator*=(const Expression& other) {
 }
 
 Expression& Expression::operator/=(const Expression& other) {
-  if (other.has_decisions()) throw UsageError("a division by a decision is not linear");
+  if (other.has_decisions())
+    throw UsageError(
+        "a division by a decision is not linear; a share is asked for as 'a <= 0.3 * b' in place "
+        "of "
+        "'a / b <= 0.3'");
   if (other.is_constant()) {
     scale(Rational(1) / other.constant_);
     return *this;

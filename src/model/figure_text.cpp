@@ -129,6 +129,17 @@ std::optional<Rational> with(const Bare& b, char mark) {
 
 }  // namespace
 
+bool may_be_thousands(std::string_view text) {
+  if (text.starts_with('-')) text.remove_prefix(1);
+  constexpr std::size_t kGroup = 3;
+  const std::size_t point = text.find('.');
+  return point != std::string_view::npos && point >= 1 && point <= kGroup && text[0] != '0' &&
+         text.size() == point + 1 + kGroup &&
+         std::all_of(text.begin(), text.end(),
+                     [](char c) { return c == '.' || (c >= '0' && c <= '9'); }) &&
+         text.find('.', point + 1) == std::string_view::npos;
+}
+
 std::optional<Rational> figure_of(std::string_view text, DecimalMark mark) {
   // As programs write them, exponents included.
   if (mark != DecimalMark::comma || text.find('.') == std::string_view::npos)

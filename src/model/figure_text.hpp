@@ -17,6 +17,10 @@ namespace kiteknot {
 /// as 1.5 there, as in every program's own numbers.
 std::optional<Rational> figure_of(std::string_view text, DecimalMark mark);
 
+/// Whether a text, "1.250", is one figure with a decimal point and another one where points set
+/// thousands apart.
+bool may_be_thousands(std::string_view text);
+
 /// What a text says about the mark of its table: `point` or `comma` where it is a figure with one
 /// of them only, else `as_found`.
 DecimalMark mark_told_by(std::string_view text);

@@ -43,6 +43,7 @@ class Lowerer {
       goal_costs_.resize(static_cast<std::size_t>(out_.problem.num_columns()));
       out_.problem.set_exact_costs(std::move(goal_costs_));
     }
+    if (out_.relaxed) generators_.clear();  // linear rows only
     if (generators_.size() == 1)
       out_.problem.set_generator(generators_[0]);
     else if (!generators_.empty())

@@ -307,6 +307,12 @@ void Builder::conditional(const LinearForm& f, const Rational& low, const Ration
   }
   if (high.is_finite()) pull(f, true);
   if (low.is_finite()) pull(f, false);
+  if (relaxed_) {  // a relaxation has linear rows only; where a guard is held, it is known
+    const Column& guard = columns_[at(guards[0].column)];
+    if (guard.low == guard.high && (guard.low == Rational(1)) == guards[0].positive)
+      (void)add_row(f, low, high, nullptr);
+    return;
+  }
   mip::ConditionalRow row;
   Index condition = problem_.condition_of_column(guards[0].column);
   if (condition < 0) condition = problem_.add_condition(guards[0].column);

@@ -92,7 +92,10 @@ Range Builder::range_of(const Derived& d) {
       const LinearForm a = form(d.args[0]), b = form(d.args[1]);
       if (!only_binaries(a) && !only_binaries(b))
         throw UsageError(
-            "a product of decisions is not linear unless one side holds binary decisions only");
+            "a product of decisions is not linear unless one side holds binary decisions only; a "
+            "whole "
+            "one can be chosen by those (x = 1 * x1 + 2 * x2, at most 1 of (x1, x2)), and they be "
+            "multiplied");
       const Range r = range(a), s = range(b);
       Range out{Rational::infinity(), Rational::minus_infinity()};
       for (const Rational* x : {&r.low, &r.high})

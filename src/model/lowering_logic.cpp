@@ -142,8 +142,15 @@ Logic Builder::compared(const LinearRule& rule, bool wanted) {
   atom.form.terms = rule.terms;
   atom.low = rule.low;
   atom.high = rule.high;
-  if (wanted) return simplified(std::move(atom));
   const Rational by = step(atom.form);
+  if (wanted) {
+    if (!by.is_zero()) {  // only multiples of the step can be meant
+      if (atom.low.is_finite()) atom.low = (atom.low / by).ceil() * by;
+      if (atom.high.is_finite()) atom.high = (atom.high / by).floor() * by;
+      if (atom.low > atom.high) return constant(false);
+    }
+    return simplified(std::move(atom));
+  }
   std::vector<Logic> outside;
   for (const bool upper : {true, false}) {
     const Rational& limit = upper ? rule.high : rule.low;

@@ -46,7 +46,10 @@ void need_linear(const ModelData& m, const Expression& e) {
     if (t.what->kind == Derived::Kind::product && !only_binaries(m, t.what->args[0]) &&
         !only_binaries(m, t.what->args[1]))
       throw UsageError(
-          "a product of decisions is not linear unless one side holds binary decisions only");
+          "a product of decisions is not linear unless one side holds binary decisions only; a "
+          "whole "
+          "one can be chosen by those (x = 1 * x1 + 2 * x2, at most 1 of (x1, x2)), and they be "
+          "multiplied");
   }
 }
 
@@ -308,6 +311,18 @@ void Model::add_source(const std::string& file) {
 const std::vector<std::string>& Model::sources() const noexcept {
   return data_->sources;
 }
+void Model::add_data(const Table& table) {
+  change().data_tables.push_back(table);
+}
+void Model::add_mentioned(const std::string& file) {
+  change().mentioned.push_back(file);
+}
+std::vector<std::string> Model::inputs() const {
+  std::vector<std::string> all = data_->sources;
+  for (const std::string& file : data_->mentioned)
+    if (std::find(all.begin(), all.end(), file) == all.end()) all.push_back(file);
+  return all;
+}
 
 void Model::add_scenario(const std::string& name, const std::string& stated) {
   change().scenarios.emplace_back(name, stated);
@@ -486,7 +501,7 @@ void Model::set(const std::string& number, const Rational& value) {
   std::vector<std::string> known;
   for (const NumberDefinition& n : data_->numbers) known.push_back(n.name);
   throw UsageError(fmt::format("no number '{}' in the model{}", number,
-                               known.empty() ? "; it has none" : nearest_hint(number, known)));
+                               known.empty() ? "; it has none" : known_hint(number, known)));
 }
 
 void Model::without(const std::string& rule) {

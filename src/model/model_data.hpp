@@ -117,7 +117,8 @@ struct ModelData {
   /// nothing reads are not there.
   std::map<std::string, std::map<std::string, std::vector<std::string>>> column_uses;
   bool uses_noted = false;
-  std::vector<std::string> sources;                     // files
+  std::vector<std::string> sources, mentioned;          // files
+  std::vector<Table> data_tables;                       // read, with nothing stated over them
   std::unordered_map<std::string, std::string> places;  // where things stand in them
   /// "depots.knot:12:9: rule crew", or "rule crew" where no place was noted.
   [[nodiscard]] std::string placed(const std::string& of) const;

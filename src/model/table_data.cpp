@@ -143,6 +143,9 @@ const TableData::Told& TableData::mark_of(Index column) const {
 std::optional<Rational> TableData::figure_with(Index row, Index column, DecimalMark mark) const {
   if (const auto changed = changed_figures_.find({row, column}); changed != changed_figures_.end())
     return changed->second;
+  // In a file that leaves commas free for figures, and says nothing of its mark.
+  if (mark == DecimalMark::as_found && separator != ',' && may_be_thousands(cell(row, column)))
+    return std::nullopt;
   return figure_of(cell(row, column), mark);
 }
 

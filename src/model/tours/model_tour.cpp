@@ -31,10 +31,16 @@ const TourRule& rule_of(const ModelData& m) {
   return *m.rules[place_of_rule(m)]->conditions[0].trips;
 }
 
-// What the first goal charges for each decision, or the first rule that counts the legs, where the
-// goal does not; what is no sum is left out. `all`: it is the goal's, and nothing was.
-std::vector<Rational> charges(const ModelData& m, const TourRule& rule, bool& all) {
+// What the first goal charges for each decision (what it gains turned round, where it is to be
+// large), or the first rule that counts the legs, where the goal does not; what is no sum is left
+// out. `all`: it is the goal's, and nothing was. `lengths`: what legs are charged is none below 0.
+std::vector<Rational> charges(const ModelData& m, const TourRule& rule, bool& all, bool& lengths) {
   std::vector<Rational> charge(at(m.num_decisions));
+  const auto no_gains = [&] {
+    return std::none_of(charge.begin() + rule.legs->first,
+                        charge.begin() + rule.legs->first + rule.legs->index.count,
+                        [](const Rational& c) { return c.sign() < 0; });
+  };
   const auto take = [&](const std::vector<Expression::Term>& terms) {
     bool legs = false;
     for (const auto& t : terms) {
@@ -50,7 +56,12 @@ std::vector<Rational> charges(const ModelData& m, const TourRule& rule, bool& al
   if (!m.goals.empty()) {
     const LinearForm form = collector.collect(m.goals[0].expression);
     all = all && form.constant.is_zero() && m.goals[0].sense == Sense::minimize;
-    if (take(form.terms)) return charge;
+    if (take(form.terms)) {
+      if (m.goals[0].sense == Sense::maximize)
+        for (Rational& c : charge) c = -c;
+      lengths = no_gains();
+      return charge;
+    }
   }
   all = false;
   for (std::size_t r = 0; r < m.rules.size(); ++r) {
@@ -58,9 +69,13 @@ std::vector<Rational> charges(const ModelData& m, const TourRule& rule, bool& al
     for (const Condition& c : m.rules[r]->conditions) {
       if (!is_linear(c)) continue;
       std::ranges::fill(charge, Rational(0));
-      if (take(linear_rule(collector, c).terms)) return charge;
+      if (take(linear_rule(collector, c).terms)) {
+        lengths = no_gains();
+        return charge;
+      }
     }
   }
+  lengths = false;  // nobody charges anything for a leg
   return charge;
 }
 
@@ -100,8 +115,8 @@ ModelTour tour_of(const Model& model) {
   data->name = m.title;
   const Index n = rule.num_stops();
   for (Index s = 0; s < n; ++s) data->names.push_back(rule.stop(s));
-  bool all_of_goal = false;
-  const std::vector<Rational> charge = charges(m, rule, all_of_goal);
+  bool all_of_goal = false, measured = false;
+  const std::vector<Rational> charge = charges(m, rule, all_of_goal, measured);
   std::vector<double> lengths(at(n) * at(n), std::numeric_limits<double>::infinity());
   for (Index s = 0; s < n; ++s) lengths[at(s) * at(n) + at(s)] = 0.0;
   const std::vector<Rational> numbers = m.number_values();
@@ -142,8 +157,8 @@ TourAnswer tour_of(const Model& model, const Plan& plan, Outcome outcome) {
   TourAnswer answer;
   answer.way = "exact";
   if (!reading.faults.empty()) return answer;
-  bool all_of_goal = false;
-  const std::vector<Rational> charge = charges(m, rule, all_of_goal);
+  bool all_of_goal = false, measured = false;
+  const std::vector<Rational> charge = charges(m, rule, all_of_goal, measured);
   for (std::size_t k = 0; k < rule.ends.size(); ++k) {
     const auto leg = static_cast<Index>(at(rule.legs->first) + k);
     answer.length += charge[at(leg)] * plan[leg];
@@ -151,6 +166,11 @@ TourAnswer tour_of(const Model& model, const Plan& plan, Outcome outcome) {
   for (Index d = 0; d < m.num_decisions && all_of_goal; ++d)
     all_of_goal = charge[at(d)].is_zero() ||
                   (d >= rule.legs->first && d < rule.legs->first + rule.legs->index.count);
+  if (!measured) {
+    const PlanReport report = check(model, plan);
+    answer.in_place_of_length =
+        report.goal ? fmt::format("{} is {}", m.goals[0].name, figure(*report.goal)) : "-";
+  }
   answer.outcome = outcome == Outcome::optimal && !all_of_goal ? Outcome::unproven : outcome;
   if (!rule.several) {
     if (!reading.trips.empty()) answer.order = reading.trips[0];
