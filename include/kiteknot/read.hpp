@@ -33,10 +33,11 @@ Reading<Question> read_question(const std::string& path, const std::string& cond
 /// MPS cannot say it.
 struct MpsText {
   std::string problem, names;
+  std::vector<std::string> notes{};  ///< sentences on what MPS cannot say exactly; mostly none
 };
 MpsText mps_text(const Model& model);
-/// Writes both, the names beside the file under NAME.names.csv.
-void write_mps(const std::string& path, const Model& model);
+/// Writes both, the names beside the file under NAME.names.csv; the notes come back.
+std::vector<std::string> write_mps(const std::string& path, const Model& model);
 
 /// A plan: a table (CSV or JSON) with the columns decision and value and one for each key, or with
 /// full names as decision; or a folder of CSV files or an SQLite database with a table for each
@@ -54,11 +55,14 @@ struct PlanForm {
 };
 /// Throws UsageError where the form does not go with what the name stands for.
 void need_fitting(const PlanForm& form, const std::string& path);
+/// The files that write_plan writes; throws UsageError where one of them, in a folder that is
+/// there, holds something else than a plan of these decisions.
+std::vector<std::string> plan_files(const std::string& path, const Model& model);
 /// Writes every decision that is not 0, with a column for each key. The ending says how: a name
 /// that ends with / (or a folder that is there) gets a CSV file for each family, .db or .sqlite
 /// a table for each (plan_NAME; other tables stay), .xlsx a sheet for each (which is not read
 /// back), .json a list of objects, all others CSV. Throws UsageError where the form does not go
-/// with that, and OutputError.
+/// with that or plan_files does, before anything is written, and OutputError.
 void write_plan(const std::string& path, const Model& model, const Plan& plan,
                 const PlanForm& form = {});
 

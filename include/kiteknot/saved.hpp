@@ -41,6 +41,7 @@ struct SavedAnswer {
     std::string name;
     std::optional<double> low, value, high;  ///< none for a logical rule
     bool met = true;
+    std::optional<double> left{}, right{};  ///< where both sides hold decisions
   };
   std::vector<GoalLine> goals;
   std::vector<DecisionLine> decisions;

@@ -87,7 +87,7 @@ TEST_CASE("each mistake is one line with its place and a hint", "[formats][knot]
        "m.knot:6:10: 'binary', 'integer LO .. HI', 'real LO .. HI' or 'one of V1, V2'"},
       {"decide run binary",
        "m.knot:6:8: there is something with the name 'run' already, on line 5"},
-      {"decide total binary", "'total' is a word of the language"},
+      {"decide where binary", "'where' is a word of the language"},
       {"number k = run[\"a\"]", "m.knot:6:12: a number is computed from data, not from decisions"},
       {"number a = b\nnumber b = a", "a circle of definitions"},
       {"let u = v\nlet v = u", "a circle of definitions"},
@@ -118,7 +118,7 @@ TEST_CASE("each mistake is one line with its place and a hint", "[formats][knot]
       {"rule r[s in shows]: total(run[s] over s in shows) <= 1",
        "the row name 's' hides another one"},
       {"rule r: total(run[s] over s in shows where run[s] = 1) <= 1",
-       "m.knot:6:51: 'where' and 'if' take conditions on data"},
+       "m.knot:6:51: 'where' takes conditions on data"},
   };
   for (const auto& [statement, expected] : cases) {
     CAPTURE(statement);

@@ -6,6 +6,7 @@
 
 #include "kiteknot/kiteknot.hpp"
 #include "model/model_data.hpp"
+#include "support/knot.hpp"
 
 using namespace kiteknot;
 
@@ -290,4 +291,24 @@ TEST_CASE("a condition over decisions without a bound is branched on, not given 
   const Result r = solve(m);
   REQUIRE(r.outcome == Outcome::optimal);
   CHECK(r.goal() == Rational(24));  // a, x = 0, y = -4
+}
+
+TEST_CASE("every later goal tells its turn, and what it yields to whom", "[formats][knot]") {
+  const Model m = test::model_of(
+      "decide a integer 0 .. 10\ndecide b integer 0 .. 20\ndecide c integer 0 .. 20\n"
+      "maximize first: a\nminimize second yielding 20 %: b\nmaximize third: c\n"
+      "rule tie: b >= a - 5\nrule more: c <= b + 1\n");
+  const Result r = solve(m);
+  REQUIRE(r.outcome == Outcome::optimal);
+  const GoalResult& second = r.goals[1];
+  CHECK(*second.value == Rational(6));
+  CHECK(*second.reached == Rational(5));
+  CHECK(*second.alone == Rational(0));
+  REQUIRE(second.yielded.size() == 1);
+  CHECK(second.yielded[0] == std::pair<std::string, Rational>("third", 1));
+  CHECK(
+      answer_page(r, {.width = 1000})
+          .find("Then second is 6; alone it could be 0, in its turn it was 5, so what comes first "
+                "costs it 5, and it yields 1 to third.") != std::string::npos);
+  CHECK(result_document(r).find("\"yielded\"") != std::string::npos);
 }

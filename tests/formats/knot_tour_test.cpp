@@ -187,3 +187,29 @@ TEST_CASE("distances are what files of stops have", "[knot][tour]") {
   CHECK(has(wrong("distance(a, b, sea)"), "on the plane (x, y) or on the earth"));
   CHECK(has(wrong("distance(a, b)"), "three parts"));
 }
+
+TEST_CASE("a map tells a length only where what the goal says of legs is one", "[knot][tour]") {
+  const std::string family = "decide go[l in legs] binary\ndecide stop[s in stops] binary";
+  const auto map_of = [&](const std::string& goal) {
+    const Model m = read(family, goal +
+                                     "\nrule loop: go forms tour over stops visiting stop\n"
+                                     "rule some: total(stop[s] over s in stops) >= 4\n")
+                        .value();
+    const Result r = solve(m);
+    REQUIRE(r.outcome == Outcome::optimal);
+    const TourAnswer a = tour_of(m, *r.plan, r.outcome);
+    return std::pair(tour_map(tour_of(m).stops, a), a);
+  };
+  // What is gained less what is gone: the way is the share that costs.
+  const auto [costs, a] = map_of(
+      "maximize gain: total(s.rolls * stop[s] over s in stops) - total(l.km * go[l] over l in "
+      "legs)");
+  CHECK(a.length.sign() > 0);
+  CHECK(has(costs, " long, "));
+  CHECK(!has(costs, "-" + std::string("1")));
+  // Legs that bring something have no length.
+  const auto [gains, b] = map_of("maximize gain: total((5 - l.km) * go[l] over l in legs)");
+  CHECK(!has(gains, " long"));
+  CHECK(has(gains, "gain is "));
+  CHECK(has(gains, "stops"));
+}

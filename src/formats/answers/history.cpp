@@ -25,12 +25,20 @@ struct History::Database {
   Database(const Database&) = delete;
   Database& operator=(const Database&) = delete;
 
+  bool writes = false;
+
   [[noreturn]] void fail(const std::string& what) const { throw IoError(path + ": " + what); }
+  /// Where it is an output, what keeps it from being written is no mistake in the input.
+  [[noreturn]] void fail_to_use(const std::string& what) const {
+    if (writes) throw OutputError(path + ": " + what);
+    fail(what);
+  }
   void need(int code) const {
     if (code == SQLITE_OK || code == SQLITE_DONE || code == SQLITE_ROW) return;
     if (code == SQLITE_NOTADB) fail("is no history of runs");
-    if (code == SQLITE_BUSY) fail("another program has been writing to it for over a minute");
-    fail(fmt::format("the history cannot be used ({})", sqlite3_errmsg(handle)));
+    if (code == SQLITE_BUSY)
+      fail_to_use("another program has been writing to it for over a minute");
+    fail_to_use(fmt::format("the history cannot be used ({})", sqlite3_errmsg(handle)));
   }
   void run(const char* sql) const { need(sqlite3_exec(handle, sql, nullptr, nullptr, nullptr)); }
 };
@@ -97,12 +105,13 @@ std::string joined(const std::vector<std::string>& settings) {
 
 History::History(const std::string& path, bool must_exist)
     : database_(std::make_unique<Database>(path)) {
+  database_->writes = !must_exist;
   const Database& db = *database_;
   if (must_exist && !std::filesystem::exists(path)) db.fail("there is no such file");
   const int code =
       sqlite3_open_v2(path.c_str(), &database_->handle,
                       SQLITE_OPEN_READWRITE | (must_exist ? 0 : SQLITE_OPEN_CREATE), nullptr);
-  if (code != SQLITE_OK) db.fail("cannot be opened");
+  if (code != SQLITE_OK) db.fail_to_use("cannot be opened");
   constexpr int kPatience = 60'000;  // milliseconds that a second writer waits
   sqlite3_busy_timeout(db.handle, kPatience);
   db.run("BEGIN IMMEDIATE");

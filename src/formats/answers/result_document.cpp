@@ -9,6 +9,7 @@
 #include "formats/files.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/saved.hpp"
+#include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -53,6 +54,7 @@ Json goals_of(const Result& r) {
     if (g.value) add_exact(goals.back(), *g.value);
     if (g.reached) goals.back()["reached"] = number(g.reached);
     if (g.alone) goals.back()["alone"] = number(g.alone);
+    for (const auto& [to, amount] : g.yielded) goals.back()["yielded"][to] = number(amount);
   }
   return goals;
 }
@@ -95,6 +97,10 @@ Json rules_of(const Result& r) {
       entry["low"] = number(v.low);
       entry["value"] = number(v.value);
       add_exact(entry, v.value);
+      if (v.two_sided) {  // the value is left less right
+        entry["left"] = number(v.left);
+        entry["right"] = number(v.right);
+      }
       entry["high"] = number(v.high);
       entry["slack"] = number(v.slack);
       entry["binding"] = v.binding;
@@ -113,6 +119,22 @@ Json rules_of(const Result& r) {
     rules.push_back(std::move(entry));
   }
   return rules;
+}
+
+// Named expressions at the plan.
+Json expressions_of(const Result& r) {
+  Json expressions = Json::array();
+  const ModelData& m = r.model().data();
+  if (!r.plan || r.relaxed_only) return expressions;
+  const Evaluation at(m, r.plan->values(), true);
+  for (const auto& l : m.lets)
+    for (Index i = 0; i < l->index.count; ++i) {
+      const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
+      Json entry = {{"name", l->name}, {"index", l->index.keys(i)}, {"value", number(value)}};
+      add_exact(entry, value);
+      expressions.push_back(std::move(entry));
+    }
+  return expressions;
 }
 
 Json parts_of(const SearchCounts& search) {
@@ -175,6 +197,7 @@ Json document_of(const Result& r) {
   document["goals"] = goals_of(r);
   document["relaxation"] = {{"value", number(r.relaxed.value)}, {"integral", r.relaxed.integral}};
   document["decisions"] = decisions_of(r);
+  if (!r.model().data().lets.empty()) document["expressions"] = expressions_of(r);
   document["rules"] = rules_of(r);
   document["search"] = search_of(r);
   document["check"] = r.report ? Json{{"exact", r.report->exact},

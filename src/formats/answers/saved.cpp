@@ -42,7 +42,7 @@ SavedAnswer from(const Json& document, const std::string& named) {
     a.decisions.push_back({name_of(d), d.at("value").get<double>(), text(d, "exact")});
   for (const Json& r : document.at("rules"))
     a.rules.push_back({name_of(r), number(r, "low"), number(r, "value"), number(r, "high"),
-                       r.at("met").get<bool>()});
+                       r.at("met").get<bool>(), number(r, "left"), number(r, "right")});
   const Json& search = document.at("search");
   a.seconds = number(search, "seconds").value_or(0.0);
   if (const auto progress = search.find("progress"); progress != search.end())

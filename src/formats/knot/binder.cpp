@@ -30,7 +30,15 @@ Reading<Question> Binder::run() {
     std::vector<std::string> empty;
     for (const auto& [table_name, table] : tables_)
       if (table.size() == 0) empty.push_back(table_name);
-    notes_.error({source_.file, 0, 0, messages::decides_nothing(empty), false});
+    // Data may be read back before the first decision is stated.
+    const bool data_only =
+        !tables_.empty() && empty.empty() && source_.question == nullptr &&
+        std::none_of(statements_.begin(), statements_.end(), [](const Statement& st) {
+          return st.kind == K::decide || st.kind == K::goal || st.kind == K::rule;
+        });
+    if (!data_only) notes_.error({source_.file, 0, 0, messages::decides_nothing(empty), false});
+    for (const Statement& st : statements_)
+      if (data_only && st.kind == K::table) model_.add_data(tables_.at(st.heading.name));
   }
   if (source_.question != nullptr && !notes_.has_errors()) ask();
   if (notes_.has_errors()) return notes_;
@@ -137,6 +145,15 @@ std::string Binder::place(Position at) const {
 // Every name is stated once.
 void Binder::enter_names() {
   std::size_t titles = 0;
+  const auto mention = [&](const std::string& file) {
+    if (!file.empty() && file != "-")
+      model_.add_mentioned((std::filesystem::path(source_.folder) / file).string());
+  };
+  for (const Statement& st : statements_) {
+    if (st.kind == StatementKind::table) mention(st.file);
+    for (const Change& c : st.changes)
+      if (c.kind == ChangeKind::table) mention(c.file);
+  }
   for (std::size_t s = 0; s < statements_.size(); ++s) {
     const Statement& st = statements_[s];
     const std::string& name = st.heading.name;

@@ -114,12 +114,16 @@ MeaningPtr Resolver::has(const Node& node) {
   return m;
 }
 
-MeaningPtr Resolver::data_condition(const Node& node) {
+MeaningPtr Resolver::data_condition(const Node& node, const char* word) {
   MeaningPtr m = condition(node);
   if (m->has_decisions)
-    fail(node.at, "'where' and 'if' take conditions on data, such as a.column = b.column");
+    fail(node.at, fmt::format("'{}' takes conditions on data, such as a.column = b.column", word));
   if (m->has_numbers)
-    fail(node.at, "'where' takes conditions on data only; a number may be set again later");
+    fail(node.at,
+         fmt::format("'{}' takes conditions on data only; a number may be set again later{}", word,
+                     std::string_view(word) == "if"
+                         ? ": multiply by one that is 0 or 1, as in k * f(a) + (1 - k) * g(a)"
+                         : ""));
   return m;
 }
 

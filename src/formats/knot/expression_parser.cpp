@@ -261,9 +261,11 @@ NodePtr ExpressionParser::parse_operand() {
     return inside;
   }
   if (take_word("inf")) return make(NodeKind::infinity, t.at);
+  if (take_word("if")) return parse_choice(t.at);
+  const bool bracket = peek(1).kind == TokenKind::symbol && peek(1).text == "(";
+  if (t.kind == TokenKind::word && function(t.text) && !bracket) return parse_reference();
   if (take_word("total")) return parse_total(t.at, NodeKind::total);
   if (take_word("count")) return parse_number_of(t.at);
-  if (take_word("if")) return parse_choice(t.at);
   if (at_word("largest") || at_word("smallest")) {
     ++next_;
     NodePtr node = parse_total(t.at, NodeKind::extreme);

@@ -8,12 +8,15 @@
 namespace kiteknot::formats::knot {
 namespace {
 
-constexpr std::array<std::string_view, 40> kReserved = {
-    "model",    "table", "column",   "number", "decide", "let",    "curve",   "minimize",
-    "maximize", "rule",  "scenario", "and",    "or",     "not",    "xor",     "implies",
-    "iff",      "over",  "where",    "in",     "total",  "binary", "integer", "real",
-    "inf",      "if",    "then",     "else",   "min",    "max",    "abs",     "largest",
-    "smallest", "count", "sqrt",     "round",  "floor",  "ceil",   "has",     "forms"};
+// Words between expressions, and those that begin a change of a scenario or a goal. Words that
+// begin a statement need no place of their own: they stand in column one.
+constexpr std::array<std::string_view, 21> kReserved = {
+    "table",   "minimize", "maximize", "and",   "or",   "not",    "xor",
+    "implies", "iff",      "over",     "where", "in",   "binary", "integer",
+    "real",    "inf",      "if",       "then",  "else", "has",    "forms"};
+// Functions are known by the bracket behind them.
+constexpr std::array<std::string_view, 11> kFunctions = {
+    "total", "min", "max", "abs", "largest", "smallest", "count", "sqrt", "round", "floor", "ceil"};
 
 bool letter(char c) {
   return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_';
@@ -118,8 +121,18 @@ class Lexer {
     if (c == '"') return read_text(line, at, token);
     token.kind = TokenKind::symbol;
     static constexpr std::pair<std::string_view, std::string_view> kOtherwise[] = {
-        {"==", "="},  {"=<", "<="}, {"=>", "implies"},   {"->", "implies"}, {"&&", "and"},
-        {"||", "or"}, {"<>", "!="}, {"**", "a product"}, {"^", "a product"}};
+        {"==", "="},   {"=<", "<="}, {"=>", "implies"}, {"->", "implies"},
+        {"&&", "and"}, {"||", "or"}, {"<>", "!="}};
+    for (const std::string_view power : {"**", "^"})
+      if (line.substr(at).starts_with(power)) {
+        complain(at,
+                 fmt::format("there is no '{}': a square of a figure is k * k; of a decision it "
+                             "is a curve, as in 'curve square through (0, 0), (1, 1), (2, 4)'",
+                             power));
+        at += power.size();  // and the figure behind it, so that it is told once
+        while (at < line.size() && (line[at] == ' ' || digit(line[at]))) ++at;
+        return false;
+      }
     for (const auto& [sign, ours] : kOtherwise)
       if (line.substr(at).starts_with(sign)) {
         complain(at, fmt::format("'{}' is written here as {}", sign, ours));
@@ -206,6 +219,10 @@ class Lexer {
 };
 
 }  // namespace
+
+bool function(std::string_view word) {
+  return std::find(kFunctions.begin(), kFunctions.end(), word) != kFunctions.end();
+}
 
 bool reserved(std::string_view word) {
   return std::find(kReserved.begin(), kReserved.end(), word) != kReserved.end();

@@ -21,5 +21,7 @@ struct RawStatement {
 std::vector<RawStatement> lex(std::string_view text, const std::string& file, Diagnostics& notes);
 
 bool reserved(std::string_view word);
+/// Of a function that is built in: no curve has that name.
+bool function(std::string_view word);
 
 }  // namespace kiteknot::formats::knot

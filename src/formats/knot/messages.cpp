@@ -190,6 +190,17 @@ std::string no_member(const std::string& name, std::span<const std::string_view>
     if (std::find(known.begin(), known.end(), keys[k]) == known.end())
       nearest = nearest_hint(std::string(keys[k]), known);
   }
+  // The same keys in another order.
+  std::vector<std::string_view> turned(keys.begin(), keys.end());
+  std::sort(turned.begin(), turned.end());
+  if (keys.size() > 1 && keys.size() == table.key.size()) do {
+      if (table.find(turned) < 0) continue;
+      std::vector<std::string> columns;
+      for (const Index c : table.key) columns.push_back(table.columns[static_cast<std::size_t>(c)]);
+      return fmt::format(
+          "there is no {}[{}]: its keys are in the wrong order; they are {}, as in {}[{}]", name,
+          fmt::join(keys, ", "), fmt::join(columns, ", "), name, fmt::join(turned, ", "));
+    } while (std::next_permutation(turned.begin(), turned.end()));
   return fmt::format("there is no {}[{}]: table {} has no such row{}", name, fmt::join(keys, ", "),
                      table.name, nearest);
 }
@@ -200,6 +211,11 @@ std::string stated_before(std::string_view what, const std::string& name, int li
 
 std::string circle(const std::vector<std::string>& through) {
   return fmt::format("a circle of definitions: {}", fmt::join(through, " needs "));
+}
+
+std::string text_for_figure(const std::string& text, const std::string& row) {
+  return fmt::format("the text \"{}\" stands where a figure belongs{}", text,
+                     row.empty() ? "" : fmt::format("; the column is {}.\"{}\"", row, text));
 }
 
 std::string decides_nothing(std::span<const std::string> empty_tables) {

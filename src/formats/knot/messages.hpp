@@ -54,6 +54,8 @@ std::string no_member(const std::string& name, std::span<const std::string_view>
 std::string said_here_as(std::string word);
 std::string stated_before(std::string_view what, const std::string& name, int line);
 std::string circle(const std::vector<std::string>& through);
+/// `row`: one in view that has a column of this name, or empty.
+std::string text_for_figure(const std::string& text, const std::string& row);
 std::string decides_nothing(std::span<const std::string> empty_tables);
 
 }  // namespace kiteknot::formats::knot::messages

@@ -198,6 +198,8 @@ class StatementParser final : ExpressionParser {
 
   void parse_curve(Statement& s) {
     s.kind = StatementKind::curve;
+    if (peek().kind == TokenKind::word && function(peek().text))
+      fail(peek().at, messages::reserved_word(peek().text, "a curve"));
     const Token name = need_name("a curve");
     s.heading.name = name.text;
     s.heading.at = name.at;

@@ -61,6 +61,12 @@ void Resolver::open(const std::vector<RowName>& rows) {
   }
 }
 
+std::string Resolver::row_with_column(const std::string& column) const {
+  for (const Slot& slot : scope_)
+    if (slot.table->column(column) >= 0 || slot.table->computed.contains(column)) return slot.row;
+  return {};
+}
+
 MeaningPtr Resolver::expression(const Node& node) {
   switch (node.kind) {
     case NodeKind::number: {
@@ -69,7 +75,7 @@ MeaningPtr Resolver::expression(const Node& node) {
       return m;
     }
     case NodeKind::text:
-      fail(node.at, fmt::format("the text \"{}\" stands where a figure belongs", node.text));
+      fail(node.at, messages::text_for_figure(node.text, row_with_column(node.text)));
     case NodeKind::infinity:
       fail(node.at, "'inf' is allowed only as a bound of a decision");
     case NodeKind::name:
@@ -328,9 +334,16 @@ MeaningPtr Resolver::arithmetic(const Node& node) {
     return arg->has_decisions && !only_binaries(*arg);
   });
   if (op == Op::multiply && others > 1)
+    fail(
+        node.at,
+        "a product of decisions is not linear unless one side holds binary decisions only; a whole "
+        "one can be chosen by those (x = 1 * x1 + 2 * x2, at most 1 of (x1, x2)), and they be "
+        "multiplied");
+  if (op == Op::divide && m->has_decisions)
     fail(node.at,
-         "a product of decisions is not linear unless one side holds binary decisions only");
-  if (op == Op::divide && m->has_decisions) fail(node.at, "a division by a decision is not linear");
+         "a division by a decision is not linear; a share is asked for as 'a <= 0.3 * b' in place "
+         "of "
+         "'a / b <= 0.3'");
   return m;
 }
 
@@ -406,7 +419,7 @@ MeaningPtr Resolver::apply(const Node& node) {
 
 MeaningPtr Resolver::choice(const Node& node) {
   MeaningPtr m = make_meaning(Op::choice, node.at);
-  m->args.push_back(data_condition(*node.args[0]));
+  m->args.push_back(data_condition(*node.args[0], "if"));
   for (const std::size_t k : {1u, 2u}) {
     m->args.push_back(expression(*node.args[k]));
     m->has_decisions = m->has_decisions || m->args[k]->has_decisions;

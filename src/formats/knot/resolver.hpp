@@ -44,7 +44,8 @@ class Resolver {
   MeaningPtr expression(const Node& node);                         // figures and decisions
   MeaningPtr data_expression(const Node& node, const char* what);  // figures from data only
   MeaningPtr condition(const Node& node);                          // on decisions and data
-  MeaningPtr data_condition(const Node& node);                     // for where
+  /// For "where" and "if", which a complaint names.
+  MeaningPtr data_condition(const Node& node, const char* word = "where");
   [[nodiscard]] const TableData* table_of_slot(std::size_t slot) const {
     return scope_[slot].table;
   }
@@ -55,6 +56,8 @@ class Resolver {
     const TableData* table;
   };
   [[nodiscard]] int slot_of(const std::string& row) const;
+  /// The name of a row in view whose table has this column; empty: there is none.
+  [[nodiscard]] std::string row_with_column(const std::string& column) const;
   MeaningPtr name(const Node& node);
   MeaningPtr member(const Node& node);
   MeaningPtr total(const Node& node);

@@ -38,7 +38,7 @@ std::vector<const Change*> Scenarios::changes(const std::string& name, Position 
   while (!next.empty()) {
     const auto it = by_name_.find(next);
     if (it == by_name_.end())
-      fail(at, fmt::format("there is no scenario \"{}\"{}", next, nearest_hint(next, names())));
+      fail(at, fmt::format("there is no scenario \"{}\"{}", next, known_hint(next, names())));
     if (!seen.insert(next).second)
       fail(at, fmt::format("a circle of scenarios through \"{}\"", next));
     const Statement& st = *it->second;

@@ -18,6 +18,11 @@ namespace {
 
 namespace fs = std::filesystem;
 
+// The table has no columns for a family's keys.
+struct NoKeys : std::runtime_error {
+  using std::runtime_error::runtime_error;
+};
+
 class PlanReader {
  public:
   PlanReader(const Model& model, Diagnostics& notes)
@@ -31,6 +36,34 @@ class PlanReader {
     if (!notes_.has_errors()) table(*data);
   }
   std::vector<std::pair<Decision, Rational>> take() { return std::move(plan_); }
+
+  // What the model no longer has is left out: how much that is, and what of it was not 0. A plan of
+  // which nothing is left is one of another model.
+  void tell_gone(const std::string& path) {
+    if (gone_.empty() && gone_at_zero_ == 0) return;
+    if (plan_.empty() && !gone_.empty() && !notes_.has_errors()) {
+      notes_.error(gone_.front().where);
+      return;
+    }
+    constexpr std::size_t kMost = 8;
+    for (std::size_t k = 0; k < gone_.size() && k < kMost; ++k) {
+      Diagnostic told = gone_[k].where;
+      told.message += gone_[k].value.is_zero()
+                          ? "; they are left out"
+                          : fmt::format("; its value, {}, is left out", figure(gone_[k].value));
+      notes_.warn(std::move(told));
+    }
+    if (gone_.size() > kMost)
+      notes_.warn({path, 0, 0,
+                   counted(gone_.size() - kMost, "more decision") +
+                       " that the model does not have, left out",
+                   true});
+    if (gone_at_zero_ > 0)
+      notes_.warn(
+          {path, 0, 0,
+           counted(gone_at_zero_, "decision") + " at 0 that the model does not have, left out",
+           true});
+  }
 
  private:
   void folder(const std::string& path) {
@@ -49,7 +82,8 @@ class PlanReader {
       else if (const auto f = family(name))
         of_family(f, *data);
       else
-        notes_.error({file.string(), 0, 0, "there are no such decisions: " + unknown(name), false});
+        gone_.push_back(
+            {{file.string(), 0, 0, "there are no such decisions: " + unknown(name), true}, 0});
     }
   }
 
@@ -61,9 +95,17 @@ class PlanReader {
       try {
         plan_.emplace_back(model_.decision(line.name), exact(line));
       } catch (const UsageError& e) {
-        notes_.error({path, 0, 0, e.what(), false});
+        gone({path, 0, 0, e.what(), true}, exact(line));
       }
     }
+  }
+
+  void gone(Diagnostic where, const Rational& value) {
+    if (value.is_zero()) {
+      ++gone_at_zero_;
+      return;
+    }
+    gone_.push_back({std::move(where), value});
   }
 
   // "1/3" where the document gives it, else the figure as it stands there.
@@ -156,10 +198,9 @@ class PlanReader {
         if (f == nullptr || f->index.tables.empty()) return model_.decision(wanted);
         const std::vector<Index> places = key_places(*f, data);
         if (places.empty())
-          throw UsageError(
-              fmt::format("decisions {} need {} for their keys: {}", wanted,
-                          formats::key_columns(*f).size() == 1 ? "a column" : "columns",
-                          fmt::join(formats::key_columns(*f), ", ")));
+          throw NoKeys(fmt::format("decisions {} need {} for their keys: {}", wanted,
+                                   formats::key_columns(*f).size() == 1 ? "a column" : "columns",
+                                   fmt::join(formats::key_columns(*f), ", ")));
         return member(f, keys(data, r, places));
       });
   }
@@ -195,8 +236,10 @@ class PlanReader {
                         file == data.file ? "" : " of " + file)));
       else if (figure)
         plan_.emplace_back(d, *figure);
-    } catch (const UsageError& e) {
+    } catch (const NoKeys& e) {
       notes_.error(data.at_cell(row, at, e.what()));
+    } catch (const UsageError& e) {
+      if (figure) gone(data.at_cell(row, at, e.what()), *figure);
     }
   }
 
@@ -206,6 +249,12 @@ class PlanReader {
   std::vector<std::pair<Decision, Rational>> plan_;
   using Place = std::pair<std::string, int>;  // file, line
   std::unordered_map<Index, Place> seen_;     // decisions
+  struct Gone {
+    Diagnostic where;
+    Rational value;  // 0: of a whole file
+  };
+  std::vector<Gone> gone_;  // named, and not 0, and not in the model
+  std::size_t gone_at_zero_ = 0;
 };
 
 }  // namespace
@@ -223,6 +272,7 @@ Reading<std::vector<std::pair<Decision, Rational>>> read_partial_plan(const std:
   Diagnostics notes;
   PlanReader reader(model, notes);
   reader.read(path);
+  reader.tell_gone(path);
   if (notes.has_errors()) return notes;
   return {reader.take(), std::move(notes)};
 }

@@ -84,12 +84,43 @@ PlanTable one_table(const ModelData& model, const Plan& plan) {
   return table;
 }
 
-PlanTable family_table(const Family& family, const Plan& plan, bool data) {
+namespace {
+
+// How a figure is written, as a spreadsheet's format: "8.200,00 €" is #,##0.00 "€", "30%" is 0%.
+std::string format_of(std::string text, bool comma) {
+  const bool percent = text.find('%') != std::string::npos;
+  std::string before, after;
+  const std::size_t first = text.find_first_of("0123456789"),
+                    last = text.find_last_of("0123456789");
+  if (first == std::string::npos) return {};
+  const std::string digits = text.substr(first, last - first + 1);
+  const std::size_t point = digits.rfind(comma ? ',' : '.');
+  const std::size_t decimals = point == std::string::npos ? 0 : digits.size() - point - 1;
+  const bool grouped = digits.substr(0, point).find_first_not_of("0123456789") != std::string::npos;
+  std::string format = grouped ? "#,##0" : "0";
+  if (decimals > 0) format += "." + std::string(decimals, '0');
+  if (percent) return format + "%";
+  const auto sign = [](std::string part) {
+    std::erase_if(part, [](char c) { return c == ' ' || c == '-' || c == '+' || c == '"'; });
+    return part;
+  };
+  before = sign(text.substr(0, first));
+  after = sign(text.substr(last + 1));
+  if (!before.empty()) format = "\"" + before + "\" " + format;
+  if (!after.empty()) format += " \"" + after + "\"";
+  return before.empty() && after.empty() && !grouped ? std::string() : format;
+}
+
+}  // namespace
+
+PlanTable family_table(const Family& family, const Plan& plan, bool data,
+                       std::vector<std::string>* formats) {
   PlanTable table{key_columns(family)};
   table[0].emplace_back("value");
   struct Further {
     std::size_t table;
     std::string column;
+    bool figures = false;  // to be written as such
   };
   std::vector<Further> further;
   for (std::size_t t = 0; data && t < family.index.tables.size(); ++t) {
@@ -98,6 +129,12 @@ PlanTable family_table(const Family& family, const Plan& plan, bool data) {
       const Index stored = of.column(column);
       if (std::find(of.key.begin(), of.key.end(), stored) != of.key.end()) continue;
       further.push_back({t, column});
+      if (formats != nullptr && stored >= 0 && !of.tables.contains(stored)) {
+        Diagnostics wrong;
+        const TableData::Given given = of.figures_given(stored, wrong);
+        further.back().figures =
+            given.figures != nullptr && !given.some_special && !wrong.has_errors();
+      }
       table[0].push_back(fresh(of.name + "." + column, table[0]));
     }
   }
@@ -109,8 +146,14 @@ PlanTable family_table(const Family& family, const Plan& plan, bool data) {
     const std::vector<Row> rows = family.index.rows(i);
     for (const Further& c : further) {
       const TableData& of = family.index.tables[c.table].data();
-      row.push_back(of.computed.contains(c.column) ? decimal(rows[c.table].number(c.column))
-                                                   : std::string(rows[c.table].text(c.column)));
+      const std::string text(of.computed.contains(c.column) ? "" : rows[c.table].text(c.column));
+      row.push_back(of.computed.contains(c.column) || c.figures
+                        ? decimal(rows[c.table].number(c.column))
+                        : text);
+      if (formats == nullptr || !c.figures) continue;
+      formats->resize(table[0].size());
+      std::string& format = (*formats)[row.size() - 1];
+      if (format.empty()) format = format_of(text, of.with_comma(of.column(c.column)));
     }
   }
   return table;

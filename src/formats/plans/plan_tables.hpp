@@ -22,8 +22,12 @@ using PlanTable = std::vector<std::vector<std::string>>;
 /// One table of all decisions that are not 0: decision, a column for each name of a key, value.
 PlanTable one_table(const ModelData& model, const Plan& plan);
 /// Of one family those that are not 0: its keys, value, and with `data` the columns of the rows
-/// that the keys name ("shift.length").
-PlanTable family_table(const Family& family, const Plan& plan, bool data);
+/// that the keys name ("shift.length"), as they are written there. With `formats`, columns of
+/// figures are plain figures, and it tells how each column writes its own, as a spreadsheet would
+/// ("0%",
+/// "#,##0.00 \"€\""; empty: any way).
+PlanTable family_table(const Family& family, const Plan& plan, bool data,
+                       std::vector<std::string>* formats = nullptr);
 /// The decisions without keys: decision, value, zeros among them. Empty where there are none.
 PlanTable single_table(const ModelData& model, const Plan& plan);
 /// The members of a family with two keys, first keys down and second ones across, in the order of

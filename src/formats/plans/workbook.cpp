@@ -57,7 +57,8 @@ std::optional<double> as_double(const std::string& cell) {
   return value->to_double();
 }
 
-void fill(lxw_workbook* book, const std::string& name, const PlanTable& table) {
+void fill(lxw_workbook* book, const std::string& name, const Sheet& of) {
+  const PlanTable& table = of.table;
   lxw_worksheet* sheet = workbook_add_worksheet(book, name.c_str());
   lxw_format* bold = workbook_add_format(book);
   format_set_bold(bold);
@@ -65,6 +66,12 @@ void fill(lxw_workbook* book, const std::string& name, const PlanTable& table) {
                                               table[0].begin());
   const std::size_t keys = value < table[0].size() ? value : 1;  // of a grid: the rows' names
   constexpr double kWidest = 40.0;
+  std::vector<lxw_format*> formats(table[0].size(), nullptr);
+  for (std::size_t c = 0; c < of.formats.size() && c < formats.size(); ++c) {
+    if (of.formats[c].empty()) continue;
+    formats[c] = workbook_add_format(book);
+    format_set_num_format(formats[c], of.formats[c].c_str());
+  }
   std::vector<double> widths(table[0].size(), 0.0);
   for (std::size_t r = 0; r < table.size(); ++r)
     for (std::size_t c = 0; c < table[r].size(); ++c) {
@@ -75,7 +82,7 @@ void fill(lxw_workbook* book, const std::string& name, const PlanTable& table) {
       const auto column = static_cast<lxw_col_t>(c);
       const std::optional<double> number = r > 0 && c >= keys ? as_double(cell) : std::nullopt;
       if (number)
-        worksheet_write_number(sheet, row, column, *number, nullptr);
+        worksheet_write_number(sheet, row, column, *number, formats[c]);
       else
         worksheet_write_string(sheet, row, column, cell.c_str(), r == 0 ? bold : nullptr);
     }
@@ -105,9 +112,8 @@ std::string sheet_name(const std::string& name, const std::vector<std::string>& 
   return own;
 }
 
-void write_workbook(const std::string& path,
-                    const std::vector<std::pair<std::string, PlanTable>>& tables) {
-  for (const auto& [name, table] : tables)
+void write_workbook(const std::string& path, const std::vector<Sheet>& sheets) {
+  for (const auto& [name, table, formats] : sheets)
     if (table.size() > LXW_ROW_MAX || table[0].size() > LXW_COL_MAX)
       throw OutputError(
           fmt::format("{}: a sheet holds {} rows and {} columns, {} has more; "
@@ -118,9 +124,9 @@ void write_workbook(const std::string& path,
   lxw_workbook* book = workbook_new(scratch.file.c_str());
   if (book == nullptr) throw OutputError(path + ": a workbook could not be made");
   std::vector<std::string> names;
-  for (const auto& [name, table] : tables) {
-    names.push_back(sheet_name(name, names));
-    fill(book, names.back(), table);
+  for (const Sheet& sheet : sheets) {
+    names.push_back(sheet_name(sheet.name, names));
+    fill(book, names.back(), sheet);
   }
   const lxw_error error = workbook_close(book);
   if (error != LXW_NO_ERROR)

@@ -9,9 +9,13 @@ namespace kiteknot::formats {
 /// (whatever their case).
 std::string sheet_name(const std::string& name, const std::vector<std::string>& taken);
 
+struct Sheet {
+  std::string name;
+  PlanTable table;
+  std::vector<std::string> formats{};  ///< of the columns' figures; empty: any way
+};
 /// Keys stay texts; in the column "value" and those behind it figures are figures. Throws
 /// OutputError that names the file.
-void write_workbook(const std::string& path,
-                    const std::vector<std::pair<std::string, PlanTable>>& tables);
+void write_workbook(const std::string& path, const std::vector<Sheet>& sheets);
 
 }  // namespace kiteknot::formats
