@@ -25,10 +25,11 @@ struct FirmFigure {
 
 struct Firmness {
   Result best;                      ///< for the first goal
-  std::vector<FirmFigure> figures;  ///< tightest first
+  std::vector<FirmFigure> figures;  ///< settled ones first, the tightest first
   std::vector<RuleRow> exact;       ///< equations: any other limit breaks the plan
   std::int64_t solves = 0;
-  std::size_t not_reached = 0;  ///< figures that the budget of solves left out or unsettled
+  std::size_t not_reached = 0;           ///< of the figures, those that the budget left unsettled
+  std::size_t not_looked_at = 0;         ///< further coefficients of the goal, for want of budget
   std::vector<std::string> later_goals;  ///< goals after the first, which were left aside
 };
 

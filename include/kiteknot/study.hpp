@@ -6,6 +6,7 @@
 //   study.solve();
 //   study.set(limit, 3).without("pair").solve();
 
+#include <limits>
 #include <memory>
 #include <string>
 #include <vector>
@@ -48,6 +49,8 @@ struct Comparison {
   std::optional<Rational> best;
   std::optional<double> bound;
   bool proven = false;
+  /// That all ways had together: the proof half of it, each other an equal part of what was left.
+  double seconds = std::numeric_limits<double>::infinity();
 };
 
 /// Runs the named methods in order ("exact" is run for the reference in any case, and shown if

@@ -4,13 +4,15 @@
 #include <cmath>
 
 #include "study/firm_question.hpp"
+#include "study/told_plan.hpp"
 
 namespace kiteknot {
 
 bool FirmQuestion::begin() {
   --left_;
   ++out.solves;
-  out.best = study_.ask(model_, left_of_time_.options());
+  const Model stated = model_;
+  out.best = told_plan(study_, stated, model_, left_of_time_.options());
   if (!proven(out.best)) return false;
   sign_ = data().goals[0].sense == Sense::maximize ? 1 : -1;
   const bool whole = moves_in_steps(data(), data().goal_with_charges(0));
@@ -20,7 +22,7 @@ bool FirmQuestion::begin() {
 }
 
 std::optional<Result> FirmQuestion::ask(const Model& m) {
-  if (left_ <= 0 || left_of_time_.over()) return std::nullopt;
+  if (used_up()) return std::nullopt;
   --left_;
   ++out.solves;
   return study_.ask(m, left_of_time_.options());
@@ -38,11 +40,21 @@ Firmness firmness(const Model& model, const SolveOptions& options, int most_solv
   FirmQuestion question(model, options, most_solves);
   Firmness& out = question.out;
   if (!question.begin()) return std::move(out);
-  goal_figures(question);
+  // What the goal counts first, but not so much of it that nothing is left for limits; what
+  // decisions are tied by comes last.
+  constexpr int kShare = 2;
+  question.hold_back(std::min(solves_for_limits(question), question.left() / kShare));
+  Looked goal = goal_figures(question, 0);
+  question.hold_back(0);
   limit_figures(question);
-  std::stable_sort(
-      out.figures.begin(), out.figures.end(),
-      [](const FirmFigure& a, const FirmFigure& b) { return a.tightness() < b.tightness(); });
+  if (goal.done < goal.all) goal = goal_figures(question, goal.done);
+  multiplier_figures(question);
+  out.not_looked_at = goal.all - goal.done;
+  const auto settled = [](const FirmFigure& f) { return f.low_reached && f.high_reached; };
+  std::stable_sort(out.figures.begin(), out.figures.end(),
+                   [&](const FirmFigure& a, const FirmFigure& b) {
+                     return settled(a) != settled(b) ? settled(a) : a.tightness() < b.tightness();
+                   });
   for (const FirmFigure& f : out.figures)
     out.not_reached += f.low_reached && f.high_reached ? 0 : 1;
   return std::move(out);

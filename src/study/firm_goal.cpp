@@ -22,7 +22,7 @@ class GoalFigures {
   explicit GoalFigures(FirmQuestion& question) : q_(question) {}
 
   // Those with the smallest reduced cost first: they are likely to be tight.
-  void coefficients() {
+  Looked coefficients(std::size_t from) {
     const ModelData& m = q_.data();
     Collector collector(m, [&](const auto&) { return m.num_decisions; });
     std::vector<Expression::Term> terms = collector.collect(m.goals[0].expression).terms;
@@ -33,13 +33,16 @@ class GoalFigures {
         return std::abs(reduced[static_cast<std::size_t>(a.decision)]) <
                std::abs(reduced[static_cast<std::size_t>(b.decision)]);
       });
-    for (const auto& t : terms) {
+    std::size_t k = from;
+    for (; k < terms.size() && !q_.used_up(); ++k) {
+      const auto& t = terms[k];
       FirmFigure f;
       f.decision = t.decision;
       f.now = t.coefficient;
       const End more = catch_up(t.decision, 1), less = catch_up(t.decision, -1);
       put(std::move(f), more, less);
     }
+    return {k, terms.size()};
   }
 
   // Rates and values of curves that stand in the goal by themselves and nowhere else.
@@ -153,10 +156,10 @@ class GoalFigures {
 
 }  // namespace
 
-void goal_figures(FirmQuestion& question) {
+Looked goal_figures(FirmQuestion& question, std::size_t from) {
   GoalFigures figures(question);
-  figures.coefficients();
-  figures.curves();
+  if (from == 0) figures.curves();
+  return figures.coefficients(from);
 }
 
 }  // namespace kiteknot

@@ -13,21 +13,22 @@ class LimitFigures {
  public:
   explicit LimitFigures(FirmQuestion& question) : q_(question) {}
 
-  void all() {
+  void all(bool multipliers) {
     const ModelData& m = q_.data();
     for (const RuleValue& v : q_.out.best.report->rules) {
       const Condition& c = m.rules[static_cast<std::size_t>(v.family)]
                                ->conditions[static_cast<std::size_t>(v.member)];
       if (v.soft) continue;
       if (v.logical) {
-        conditional(v, c);
+        if (!multipliers) conditional(v, c);
         continue;
       }
       if (!is_linear(c) || !c.body.has_decisions()) continue;
       if (v.two_sided) {
-        multiplied(v, c);
+        if (multipliers) multiplied(v, c);
         continue;
       }
+      if (multipliers) continue;
       if (v.low == v.high) {
         q_.out.exact.push_back({v.family, v.member});
         continue;
@@ -169,7 +170,19 @@ class LimitFigures {
 }  // namespace
 
 void limit_figures(FirmQuestion& question) {
-  LimitFigures(question).all();
+  LimitFigures(question).all(false);
+}
+
+void multiplier_figures(FirmQuestion& question) {
+  LimitFigures(question).all(true);
+}
+
+int solves_for_limits(const FirmQuestion& question) {
+  int sides = 0;
+  for (const RuleValue& v : question.out.best.report->rules)
+    if (!v.soft && !v.logical && !v.two_sided && v.low != v.high)
+      sides += v.low.is_finite() + v.high.is_finite();
+  return sides;
 }
 
 }  // namespace kiteknot

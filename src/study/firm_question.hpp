@@ -13,16 +13,18 @@ namespace kiteknot {
 class FirmQuestion {
  public:
   FirmQuestion(const Model& model, const SolveOptions& options, int most)
-      : out{Result(model), {}, {}, 0, 0, model.data().later_goals()},
+      : out{Result(model), {}, {}, 0, 0, 0, model.data().later_goals()},
         model_(model),
         left_of_time_(options),
         study_(model),
-        left_(most) {
-    if (model_.data().goals.size() > 1) model_.only_goal(0);
-  }
+        left_(most) {}
 
-  /// Finds the best plan first. False: it is not proven best.
+  /// Finds the best plan first, the one that is told. False: it is not proven best.
   bool begin();
+  /// Of the budget, to be kept for later.
+  void hold_back(int solves) noexcept { held_back_ = solves; }
+  [[nodiscard]] int left() const noexcept { return left_; }
+  [[nodiscard]] bool used_up() const { return left_ <= held_back_ || left_of_time_.over(); }
   /// None: the budget is used up.
   std::optional<Result> ask(const Model& m);
   [[nodiscard]] const Model& model() const noexcept { return model_; }
@@ -46,13 +48,22 @@ class FirmQuestion {
   Model model_;
   TimeLeft left_of_time_;
   Study study_;
-  int left_, sign_ = 1;
+  int left_, sign_ = 1, held_back_ = 0;
   Rational tolerance_;
 };
 
-/// Coefficients of the goal, and figures of curves in it (firm_goal.cpp).
-void goal_figures(FirmQuestion& question);
-/// Limits of rules, and what is a limit behind a decision (firm_limits.cpp).
+/// Figures of curves in the goal, then its coefficients from the given one on, those likely to be
+/// tight first, while the budget lasts; how many were looked at, and how many there are
+/// (firm_goal.cpp).
+struct Looked {
+  std::size_t done = 0, all = 0;
+};
+Looked goal_figures(FirmQuestion& question, std::size_t from);
+/// Limits of rules (firm_limits.cpp) ...
 void limit_figures(FirmQuestion& question);
+/// ... and what a yes-or-no decision is multiplied by in one.
+void multiplier_figures(FirmQuestion& question);
+/// How many solves the limits of rules may take.
+int solves_for_limits(const FirmQuestion& question);
 
 }  // namespace kiteknot

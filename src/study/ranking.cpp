@@ -6,6 +6,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/solve.hpp"
+#include "methods/few.hpp"
 #include "model/model_data.hpp"
 #include "study/time_left.hpp"
 
@@ -64,8 +65,48 @@ void need_different(const Model& model, const RankingQuestion& question) {
   (void)deciding(model, question);
 }
 
-Ranking next_best(const Result& best, const RankingQuestion& question,
-                  const SolveOptions& options) {
+namespace {
+
+// One search looks at a branch for each column of a plan at least; solving again costs a solve a
+// plan, whatever its size.
+bool worth_one_search(const RankingQuestion& question, std::size_t columns) {
+  constexpr std::size_t kFewColumns = 500;
+  constexpr int kMany = 20;
+  return question.count > 1 && (columns <= kFewColumns || question.count >= kMany);
+}
+
+void rank_in_one_search(const Result& best, const std::vector<Decision>& decisions,
+                        const SolveOptions& options, Observer* observer, Ranking& ranking) {
+  SolveOptions own = options;
+  own.start.clear();
+  const auto count = static_cast<std::size_t>(ranking.question.count) + 1;
+  methods::FewPlans few =
+      methods::search_few(ranking.model, count, decisions, *best.plan, own, observer);
+  ranking.plans.clear();
+  for (Plan& plan : few.plans) {
+    std::vector<Rational> goals = check(ranking.model, plan).goals;
+    ranking.plans.push_back({std::move(plan), std::move(goals)});
+  }
+  // Of several best ones that which was told comes first.
+  const auto told = std::ranges::find_if(ranking.plans, [&](const RankedPlan& p) {
+    return std::ranges::all_of(
+        decisions, [&](const Decision& d) { return p.plan[d.id] == (*best.plan)[d.id]; });
+  });
+  if (told == ranking.plans.end()) {  // enough others are as good
+    ranking.plans.back() = {*best.plan, check(ranking.model, *best.plan).goals};
+    std::rotate(ranking.plans.begin(), std::prev(ranking.plans.end()), ranking.plans.end());
+  } else {
+    std::rotate(ranking.plans.begin(), told, told + 1);
+  }
+  ranking.proven = std::max<std::size_t>(few.proven, 1);
+  ranking.no_more = few.all_there_is;
+  ranking.stopped_by = few.stopped_by;
+}
+
+}  // namespace
+
+Ranking next_best(const Result& best, const RankingQuestion& question, const SolveOptions& options,
+                  Observer* observer) {
   if (best.outcome != Outcome::optimal || best.relaxed_only)
     throw UsageError("what comes next is asked of a plan that is proven best");
   const TimeLeft time(options);
@@ -78,6 +119,11 @@ Ranking next_best(const Result& best, const RankingQuestion& question,
     return values;
   };
   ranking.plans.push_back({*best.plan, goals(best)});
+  if (ranking.model.data().goals.size() == 1 && !options.generator &&
+      worth_one_search(question, decisions.size())) {
+    rank_in_one_search(best, decisions, options, observer, ranking);
+    return ranking;
+  }
   Model rest = best.model();
   std::int64_t nodes = options.nodes;
   while (static_cast<int>(ranking.plans.size()) <= question.count) {
@@ -96,6 +142,7 @@ Ranking next_best(const Result& best, const RankingQuestion& question,
     }
     ranking.plans.push_back({*found.plan, goals(found)});
   }
+  ranking.proven = ranking.plans.size();
   return ranking;
 }
 

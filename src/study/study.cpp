@@ -1,7 +1,10 @@
 #include "kiteknot/study.hpp"
 
+#include <algorithm>
+
 #include "kiteknot/solve.hpp"
 #include "methods/exact.hpp"
+#include "study/time_left.hpp"
 
 namespace kiteknot {
 
@@ -40,22 +43,33 @@ Result Study::ask(const Model& variant, const SolveOptions& options) {
 Comparison compare(const Model& model, const std::vector<std::string>& names,
                    const SolveOptions& options, Observer* observer) {
   for (const std::string& name : names) (void)method(name);  // wrong names are told before any work
-  return compare(solve(model, options, observer), names, options, observer);
+  const TimeLeft time(options);
+  SolveOptions first = options;  // the proof has half of the time, where others come after it
+  if (names.size() > 1) first.seconds /= 2.0;
+  const Result solved = solve(model, first, observer);
+  Comparison c = compare(solved, names, time.all(), observer);
+  c.seconds = options.seconds;
+  return c;
 }
 
 Comparison compare(const Result& solved, const std::vector<std::string>& names,
                    const SolveOptions& options, Observer* observer) {
   for (const std::string& name : names) (void)method(name);
   Comparison c;
+  const TimeLeft time(options);
+  std::size_t left = static_cast<std::size_t>(
+      std::ranges::count_if(names, [](const std::string& name) { return name != "exact"; }));
   const MethodAnswer exact = exact_answer(solved);
   if (exact.report && exact.report->goal) c.best = exact.report->goal;
   c.bound = exact.bound;
   c.proven = exact.outcome == Outcome::optimal;
   for (const std::string& name : names) {
     std::vector<MethodAnswer> answers;
+    SolveOptions part = time.all();  // each an equal part of what is left
+    if (name != "exact") part.seconds /= static_cast<double>(left--);
     try {  // one way that fails costs no other
-      answers = name == "exact" ? std::vector{exact}
-                                : method(name).run(solved.model(), options, observer);
+      answers =
+          name == "exact" ? std::vector{exact} : method(name).run(solved.model(), part, observer);
     } catch (const std::exception& e) {
       MethodAnswer failed;
       failed.method = failed.label = name;

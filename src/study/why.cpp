@@ -5,6 +5,7 @@
 #include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 #include "study/time_left.hpp"
+#include "study/told_plan.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -44,12 +45,12 @@ class Asking {
              {},
              {},
              0,
-             model.data().later_goals()} {
-    if (model_.data().goals.size() > 1) model_.only_goal(0);
-  }
+             model.data().later_goals()} {}
 
   Why run() {
-    out_.best = ask(model_);
+    ++out_.solves;
+    const Model stated = model_;
+    out_.best = told_plan(study_, stated, model_, left_of_time_.options());
     if (out_.best.outcome == Outcome::unbounded) return std::move(out_);
     if (out_.best.plan) out_.holds = holds_in(*out_.best.plan);
     other_ = model_;

@@ -456,3 +456,48 @@ TEST_CASE("a repaired rounding is the nearest plan, and the best of those", "[me
   }
   CHECK(mended > 60);
 }
+
+TEST_CASE("how firm, and why not, are asked of the plan that is told", "[study][firm][why]") {
+  const Model m = parse_knot(
+                      "decide x0 integer 0 .. 4\ndecide x1 integer 0 .. 4\n"
+                      "maximize g0: 0 * x0\nmaximize g1: 5 * x0 + x1\n"
+                      "rule r: x0 + x1 <= 5\n",
+                      "two.knot")
+                      .value();
+  const Result told = solve(m);
+  CHECK(firmness(m).best.plan->values() == told.plan->values());
+  const Model one = parse_knot(
+                        "decide x0 integer 0 .. 4\ndecide x1 integer 0 .. 4\n"
+                        "maximize g0: x0 + x1\nmaximize g1: 5 * x0 + x1\n"
+                        "rule r: x0 + x1 <= 5\n",
+                        "one.knot")
+                        .value();
+  const Result best = solve(one);
+  const Why w = why(one, Expression(one.decision("x0")) <= 3);
+  CHECK(w.best.plan->values() == best.plan->values());
+  CHECK_FALSE(w.holds);  // it is 4 in the plan that is told
+}
+
+TEST_CASE("figures that are not settled are no advice, and limits have their turn",
+          "[study][firm]") {
+  Model m{"Many"};
+  const auto t = Table::parse("t", "k\na\nb\nc\nd\ne\nf\ng\nh\n", {.key = {"k"}});
+  const Decisions x = m.binary("x", t);
+  Expression worth, weight;
+  for (int k = 0; k < 8; ++k) {
+    worth += (7 + k % 5) * Expression(x.member(k));
+    weight += (3 + (k * 3) % 5) * Expression(x.member(k));
+  }
+  m.maximize("worth", worth);
+  m.rule("fits", weight <= 17);
+  const Firmness few = firmness(m, {}, 7);
+  const bool limit = std::any_of(few.figures.begin(), few.figures.end(), [](const FirmFigure& f) {
+    return f.kind == FirmFigure::Kind::most && f.high_reached;
+  });
+  CHECK(limit);
+  CHECK(few.not_looked_at > 0);
+  const std::string page = firmness_page(few);
+  CHECK(page.find("(not settled)") == std::string::npos);
+  CHECK(page.find("not looked at") != std::string::npos);
+  CHECK(firmness(m).not_looked_at == 0);
+}

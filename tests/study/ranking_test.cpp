@@ -165,3 +165,71 @@ rule r: x + 2 * y >= 3
   CHECK(ranking_page(cut).find("stopped before its proof") != std::string::npos);
   CHECK(ties_line(cut).empty());
 }
+
+TEST_CASE("several plans with real decisions are those of solving one after the other",
+          "[study][ranking][oracle]") {
+  Random random(79);
+  for (int round = 0; round < 60; ++round) {
+    CAPTURE(round);
+    Drawn d = draw_whole(random);
+    const Decision y = d.model.real("y", {}, between(0, 3)).only();
+    d.model.rule("tied", Expression(y) >= Rational::ratio(random.between(1, 5), 2) -
+                                              Expression(d.x[0]) * Rational(random.between(1, 2)));
+    d.model.add_to_goal(0, Rational(random.between(-2, 2)) * Expression(y));
+    const Result best = solve(d.model);
+    if (best.outcome != Outcome::optimal) continue;
+    const Ranking few = next_best(best, {5, {}});
+    // By single next ones, each with the plans before it ruled out.
+    Model rest = d.model;
+    std::vector<Rational> one_by_one = {*best.goals[0].value};
+    for (std::size_t k = 0; k < few.plans.size(); ++k) {
+      std::vector<Condition> other;
+      for (const Decision& x : d.x) {
+        const Rational v = few.plans[k].plan[x.id];
+        other.push_back(Expression(x) <= Expression(v - Rational(1)));
+        other.push_back(Expression(x) >= Expression(v + Rational(1)));
+      }
+      rest.rule("not " + std::to_string(k), any_of(std::move(other)));
+      const Result next = solve(rest);
+      if (next.outcome != Outcome::optimal) break;
+      one_by_one.push_back(*next.goals[0].value);
+    }
+    for (std::size_t k = 0; k < few.plans.size(); ++k) {
+      CHECK(check(d.model, few.plans[k].plan).feasible);
+      CHECK(few.plans[k].goals[0] == one_by_one.at(k));
+    }
+    CHECK(few.no_more == (few.plans.size() < 6));
+  }
+}
+
+TEST_CASE("a limit leaves the plans so far, those in their place and others", "[study][ranking]") {
+  Model m{"Many"};
+  Expression goal, use;
+  Random random(5);
+  std::string csv = "k\n";
+  for (int j = 0; j < 24; ++j) csv += "k" + std::to_string(j) + "\n";
+  const Table keys = Table::parse("keys", csv, {.key = {"k"}});
+  const Decisions x = m.integer("x", keys, between(0, 3));
+  for (int j = 0; j < 24; ++j) {
+    const auto w = random.between(5, 40);
+    goal += Rational(w + random.between(-3, 6)) * Expression(x["k" + std::to_string(j)]);
+    use += Rational(w) * Expression(x["k" + std::to_string(j)]);
+  }
+  m.maximize("worth", goal);
+  m.rule("use", use <= 300);
+  const Result best = solve(m);
+  REQUIRE(best.outcome == Outcome::optimal);
+  const Ranking whole = next_best(best, {40, {}});
+  REQUIRE(whole.plans.size() == 41);
+  CHECK(whole.proven == 41);
+  for (std::size_t k = 1; k < whole.plans.size(); ++k)
+    CHECK(whole.plans[k].goals[0] <= whole.plans[k - 1].goals[0]);
+  SolveOptions few;
+  few.nodes = 120;
+  const Ranking cut = next_best(best, {40, {}}, few);
+  CHECK(cut.stopped_by == "nodes");
+  CHECK(cut.proven >= 1);
+  CHECK(cut.proven <= cut.plans.size());
+  for (std::size_t k = 0; k < cut.proven; ++k)
+    CHECK(cut.plans[k].goals[0] == whole.plans[k].goals[0]);
+}
