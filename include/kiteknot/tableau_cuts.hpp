@@ -66,8 +66,10 @@ struct CutRun {
   std::vector<CutRound> rounds;
 };
 /// Steps to the goal's best, then rounds from the first fractional row by column, until every
-/// decision is whole, or `most` of them; `too_long`: fractions got longer than anybody reads.
+/// decision is whole, or `most` of them; `too_long`: denominators got more than `digits` digits.
 /// Fractional cuts where the row admits one, unless `mixed`.
-CutRun cut_all_the_way(Tableau& tableau, StepRule rule, bool mixed, std::int32_t most = 100);
+inline constexpr std::size_t kReadableDigits = 9;
+CutRun cut_all_the_way(Tableau& tableau, StepRule rule, bool mixed, std::int32_t most = 100,
+                       std::size_t digits = kReadableDigits);
 
 }  // namespace kiteknot

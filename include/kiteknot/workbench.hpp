@@ -73,6 +73,10 @@ struct History {};
 struct Moved {
   std::int32_t from = 0, to = 0;  ///< numbers of deeds
 };
+/// The author's own words.
+struct Note {
+  std::string text;
+};
 struct Help {};
 }  // namespace deeds
 
@@ -80,7 +84,7 @@ using DeedKind =
     std::variant<deeds::Stepped, deeds::FirstPhase, deeds::AskedRatios, deeds::Fractions,
                  deeds::Cut, deeds::CutAllTheWay, deeds::Added, deeds::Dropped, deeds::Opened,
                  deeds::WentTo, deeds::Closed, deeds::Prices, deeds::Shown, deeds::Copies,
-                 deeds::History, deeds::Moved, deeds::Help>;
+                 deeds::History, deeds::Moved, deeds::Note, deeds::Help>;
 
 /// One of the tableaus of a branch and bound by hand.
 struct BranchCopy {
@@ -131,6 +135,11 @@ class Workbench {
   [[nodiscard]] const BenchState& first() const { return *first_; }
   /// Deeds that stand, in order, with the questions between them.
   [[nodiscard]] const std::vector<Deed>& story() const noexcept { return story_; }
+  /// The whole work in order, as a document tells it: the deeds that stand, and before them what
+  /// was given up when another step was taken after going back.
+  [[nodiscard]] std::vector<Deed> record() const;
+  /// A remark of the author's, kept where it stands.
+  void note(const std::string& text);
   /// Changes that were taken back and can be done again, the next one last.
   [[nodiscard]] const std::vector<Deed>& taken_back() const noexcept { return undone_; }
   /// Those that change something: what `back to` counts.
@@ -141,7 +150,12 @@ class Workbench {
  private:
   Model model_;
   std::shared_ptr<const BenchState> first_, now_;
+  void keep_what_is_given_up(std::int32_t number);
+  [[nodiscard]] bool is_told(const Deed& deed) const;
+
   std::vector<Deed> story_, undone_;
+  std::vector<Deed> given_up_;  // as record() had it, up to the going back
+  std::size_t told_ = 0;        // of the story, that given_up_ holds
 };
 
 /// Copies that are neither closed nor divided into others in whole; none: the best plan, if there

@@ -87,10 +87,9 @@ std::int32_t BenchSteps::other_place(const Step& step) const {
   return c.place;
 }
 
-std::int32_t BenchSteps::basic_row(Column column, std::size_t where) const {
+std::int32_t BenchSteps::basic_row(Column column, std::size_t where, const char* what) const {
   const TableauColumn& c = t_.column(column);
-  if (!c.basic)
-    fail(where, c.name + " is not basic: it has a column, and no row that could go out");
+  if (!c.basic) fail(where, c.name + " is not basic: it has a column, and no row " + what);
   return c.place;
 }
 
@@ -242,7 +241,8 @@ DeedKind BenchSteps::ratios(const Step& step) const {
 }
 
 DeedKind BenchSteps::cut(const Step& step) {
-  const std::int32_t row = step.goal_row ? -1 : basic_row(*step.name, step.name_at);
+  const std::int32_t row =
+      step.goal_row ? -1 : basic_row(*step.name, step.name_at, "that a cut could be read off");
   deeds::Cut out;
   try {
     out.cut =
@@ -259,7 +259,10 @@ DeedKind BenchSteps::cut(const Step& step) {
 DeedKind BenchSteps::all_the_way(const Step& step) {
   deeds::CutAllTheWay out;
   out.mixed = step.mixed;
-  out.run = cut_all_the_way(t_, state_.rule, step.mixed);
+  constexpr std::int32_t kMostCuts = 100;
+  constexpr std::size_t kAnyway = 60;  // digits that still fit a line
+  out.run = cut_all_the_way(t_, state_.rule, step.mixed, kMostCuts,
+                            step.anyway ? kAnyway : kReadableDigits);
   if (out.run.end == CutRun::End::not_optimal)
     fail(1,
          "cuts are read off a tableau whose goal is at its best, and this one does not get there; "

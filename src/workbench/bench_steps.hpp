@@ -33,7 +33,8 @@ class BenchSteps {
   DeedKind one(TableauStep taken, StepRule rule);
   void finish_run(const TableauRun& run);
   [[nodiscard]] std::int32_t other_place(const Step& step) const;
-  [[nodiscard]] std::int32_t basic_row(Tableau::Column column, std::size_t where) const;
+  [[nodiscard]] std::int32_t basic_row(Tableau::Column column, std::size_t where,
+                                       const char* what = "that could go out") const;
   [[nodiscard]] std::int32_t copy_number(const Step& step) const;
   void changed();
 

@@ -206,17 +206,16 @@ std::vector<std::string> drop_idle_cuts(Tableau& t) {
 }
 
 // Whether fractions got longer than anybody reads.
-bool too_long(const Tableau& t) {
-  constexpr std::size_t kMostDigits = 60;
+bool too_long(const Tableau& t, std::size_t most) {
   for (std::size_t i = 0; i < t.basics().size(); ++i)
-    if (t.right_side(static_cast<std::int32_t>(i)).denominator().text().size() > kMostDigits)
-      return true;
-  return t.goal_right_side().denominator().text().size() > kMostDigits;
+    if (t.right_side(static_cast<std::int32_t>(i)).denominator().text().size() > most) return true;
+  return t.goal_right_side().denominator().text().size() > most;
 }
 
 }  // namespace
 
-CutRun cut_all_the_way(Tableau& t, StepRule rule, bool mixed, std::int32_t most) {
+CutRun cut_all_the_way(Tableau& t, StepRule rule, bool mixed, std::int32_t most,
+                       std::size_t digits) {
   CutRun out;
   out.first = run(t, rule);
   if (out.first.end != TableauRun::End::optimal) {
@@ -249,7 +248,7 @@ CutRun cut_all_the_way(Tableau& t, StepRule rule, bool mixed, std::int32_t most)
       out.end = end == TableauRun::End::infeasible ? CutRun::End::infeasible : CutRun::End::limit;
       return out;
     }
-    if (too_long(t)) {
+    if (too_long(t, digits)) {
       out.end = CutRun::End::too_long;
       return out;
     }

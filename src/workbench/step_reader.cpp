@@ -318,7 +318,9 @@ class Reader {
   }
   void all_the_way() {
     kind(StepKind::all_the_way);
+    const bool first = w_.take("anyway");
     step_.mixed = w_.take("mixed");
+    step_.anyway = w_.take("anyway") || first;
   }
   void drop() {
     kind(StepKind::drop);

@@ -56,24 +56,28 @@ class BenchMoves {
 
   bool back() {
     if (done_ == 0) return false;
-    while (story_.back().number == 0) story_.pop_back();  // questions about what is taken back
+    while (story_.back().number == 0) move(story_, undone_);  // asked and noted behind it
     now_ = story_.back().before;
-    undone_.push_back(std::move(story_.back()));
-    story_.pop_back();
+    move(story_, undone_);
     --done_;
     return true;
   }
   bool forth() {
     if (undone_.empty()) return false;
     now_ = undone_.back().after;
-    story_.push_back(std::move(undone_.back()));
-    undone_.pop_back();
+    move(undone_, story_);
+    while (!undone_.empty() && undone_.back().number == 0) move(undone_, story_);
     ++done_;
     return true;
   }
   [[nodiscard]] std::int32_t done() const noexcept { return done_; }
 
  private:
+  static void move(std::vector<Deed>& from, std::vector<Deed>& to) {
+    to.push_back(std::move(from.back()));
+    from.pop_back();
+  }
+
   std::vector<Deed>& story_;
   std::vector<Deed>& undone_;
   std::shared_ptr<const BenchState>& now_;
@@ -95,7 +99,9 @@ Reading<Deed> Workbench::step(const std::string& words) {
       if (step.kind == StepKind::redo && !moves.forth())
         throw StepError{1, "nothing was taken back"};
       if (step.kind == StepKind::back_to) {
-        const auto all = from + static_cast<std::int32_t>(undone_.size());
+        const auto all =
+            from + static_cast<std::int32_t>(std::count_if(
+                       undone_.begin(), undone_.end(), [](const Deed& d) { return d.number > 0; }));
         if (*step.number > all)
           throw StepError{step.name_at,
                           fmt::format("there is no step {}; the history has {}", *step.number,
@@ -116,7 +122,7 @@ Reading<Deed> Workbench::step(const std::string& words) {
       deed.number = from + 1;
       now_ = std::make_shared<const BenchState>(std::move(steps).state());
       deed.after = now_;
-      undone_.clear();
+      keep_what_is_given_up(deed.number);
     }
     const bool is_page = step.kind == StepKind::history || step.kind == StepKind::help ||
                          step.kind == StepKind::show;
@@ -127,6 +133,55 @@ Reading<Deed> Workbench::step(const std::string& words) {
   } catch (const UsageError& error) {  // what a step asked for cannot be done
     return diagnostics({1, error.what()});
   }
+}
+
+void Workbench::note(const std::string& text) {
+  Deed deed;
+  deed.words = text;
+  deed.what = deeds::Note{text};
+  deed.before = deed.after = now_;
+  story_.push_back(std::move(deed));
+}
+
+// A step that is taken after going back gives up what came then: the record has it, up to here.
+void Workbench::keep_what_is_given_up(std::int32_t number) {
+  if (undone_.empty()) return;
+  std::int32_t last = number - 1;  // of those that are given up
+  given_up_ = record();
+  if (std::holds_alternative<deeds::Moved>(given_up_.back().what)) given_up_.pop_back();
+  for (std::size_t k = undone_.size(); k-- > 0;) {
+    last = std::max(last, undone_[k].number);
+    if (!is_told(undone_[k])) given_up_.push_back(undone_[k]);
+  }
+  Deed back;
+  back.words = "back to " + std::to_string(number - 1);
+  back.what = deeds::Moved{last, number - 1};
+  back.before = undone_.front().after;
+  back.after = story_.empty() ? first_ : story_.back().after;
+  given_up_.push_back(std::move(back));
+  told_ = story_.size();
+  undone_.clear();
+}
+
+bool Workbench::is_told(const Deed& deed) const {
+  return std::any_of(given_up_.begin(), given_up_.end(), [&](const Deed& d) {
+    return d.words == deed.words && d.after == deed.after && d.number == deed.number;
+  });
+}
+
+std::vector<Deed> Workbench::record() const {
+  std::vector<Deed> all = given_up_;
+  if (story_.size() >= told_) {
+    all.insert(all.end(), story_.begin() + static_cast<std::ptrdiff_t>(told_), story_.end());
+    return all;
+  }
+  Deed back;  // to before what was told last
+  back.words = "back to " + std::to_string(num_deeds());
+  back.what = deeds::Moved{num_deeds() + 1, num_deeds()};
+  back.before = all.back().after;
+  back.after = now_;
+  all.push_back(std::move(back));
+  return all;
 }
 
 const std::vector<StepWords>& step_words() {
@@ -142,7 +197,8 @@ const std::vector<StepWords>& step_words() {
       {"fractions", "which rows could give a cut"},
       {"cut on NAME", "the fractional cut of its row, derived and appended"},
       {"mixed cut on NAME", "the mixed-integer cut"},
-      {"all the way [mixed]", "cuts and dual steps until all is whole"},
+      {"all the way [mixed] [anyway]",
+       "cuts and dual steps until all is whole; 'anyway': however long fractions get"},
       {"add 2 x + y <= 5 [as NAME]", "a rule of your own, checked against the whole plans"},
       {"drop NAME", "a cut or own rule that holds nothing back"},
       {"x <= 2", "a branch: a copy in which that holds"},
@@ -153,7 +209,8 @@ const std::vector<StepWords>& step_words() {
       {"history", "all steps in sentences"},
       {"prices", "what limits are worth, and how firm the plan is"},
       {"show", "the tableau"},
-      {"help", "these words"}};
+      {"help", "these words"},
+      {"end", "leaves ('quit' and 'exit' do, too)"}};
   return kWords;
 }
 

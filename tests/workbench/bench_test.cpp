@@ -155,7 +155,7 @@ TEST_CASE("every slip in a step has its words and its place", "[workbench]") {
         "9: expected a rule for choosing steps: largest, first, steepest or best, found 'luck'");
   CHECK(refused(bench, "cut on spars") == "8: room of spars is whole: its row gives no cut");
   CHECK(refused(bench, "cut on box") ==
-        "8: box is not basic: it has a column, and no row that could go out");
+        "8: box is not basic: it has a column, and no row that a cut could be read off");
   CHECK(refused(bench, "delta <= 5/2") ==
         "1: delta is whole: the branches are delta <= 2 and delta >= 3");
   CHECK(refused(bench, "delta <= sled") ==
