@@ -143,6 +143,35 @@ void measure(const std::string& name, const std::string& text, int swept = 0) {
     });
   variants("rules left out, each", [&] { return without_each(model, false, options); });
   question("explain", [&] { (void)explain(model, {{}, {}, options}); });
+  question("ways compared", [&] { (void)compare(model, method_names(), options); });
+  question("how firm", [&] { (void)firmness(model, options, 100'000); });
+  question("twenty plans", [&] {
+    const Stopwatch since;
+    const Result best = solve(model, options);
+    SolveOptions rest = options;
+    rest.seconds = std::max(0.0, options.seconds - since.seconds());
+    if (best.outcome == Outcome::optimal) (void)next_best(best, {20, {}}, rest);
+  });
+}
+
+// Every way to a tour that takes these stops, the bound included; then all of them as one question.
+void measure_tours(const std::string& name, const Stops& stops, const std::vector<double>& limits) {
+  const auto find = [&](const TourWay& way, double seconds) {
+    TourOptions options;
+    options.way = way.name;
+    options.seconds = seconds;
+    (void)find_tour(stops, options);
+  };
+  for (const TourWay& way : tour_ways()) {
+    if (!takes(way, stops)) continue;
+    Overrun o;
+    for (const double limit : limits) {
+      const Stopwatch clock;
+      find(way, limit);
+      o.take(clock.seconds(), limit);
+    }
+    row(name, way.name, o);
+  }
 }
 
 }  // namespace
@@ -158,4 +187,6 @@ int main() {
   measure("cover 200 x 2,000", cover(200, 2000, 1));
   measure("packing 60 x 5", packing(60, 5, 1), 137 * 60);
   measure("packing 60,000 x 8", packing(60000, 8, 1), 137 * 60000);
+  measure_tours("tour of 3,001", Stops::made_up(3001, 1), {0.1, 0.3, 1.0, 2.0});
+  measure_tours("tour of 100,000", Stops::made_up(100'000, 1), {0.3, 1.0, 2.0});
 }

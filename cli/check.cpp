@@ -6,7 +6,7 @@ namespace kiteknot::cli {
 namespace {
 
 int completed(const Model& model, const std::string& file, const std::string& under) {
-  const auto given = read_partial_plan(file, model).value();
+  const auto given = noted(read_partial_plan(file, model));
   LiveLine line(model, false);
   SearchArguments search;
   const Result r = complete(model, given, search.options(), &line);
@@ -44,7 +44,7 @@ Run add_check(CLI::App& app, CLI::App*& command) {
   return [model, plan, fill]() -> int {
     const Model loaded = model->load();
     if (*fill) return completed(loaded, *plan, model->under());
-    const Plan tried = read_plan(*plan, loaded).value();
+    const Plan tried = noted(read_plan(*plan, loaded));
     const PlanReport report = check(loaded, tried);
     print(check_page(loaded, tried, report, *plan == "-" ? "standard input" : *plan,
                      page_options(model->under())));

@@ -50,7 +50,8 @@ struct ModelArguments {
   std::vector<std::string> settings;
   void add_to(CLI::App& command);
   /// Warnings go to stderr; errors are thrown as InputError.
-  [[nodiscard]] Model load() const;
+  /// `data_only`: a file without any decision will do.
+  [[nodiscard]] Model load(bool data_only = false) const;
   /// The same with a condition on it.
   [[nodiscard]] Question load(const std::string& condition) const;
   /// The model under each of these scenarios.

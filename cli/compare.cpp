@@ -9,7 +9,7 @@ int compare_saved(const std::string& first, const std::string& second) {
   if (!first.ends_with(".json") || !second.ends_with(".json"))
     throw CommandLineError(
         "compare takes a model, or two saved answers that end in .json (see 'solve --save')");
-  const SavedAnswer a = read_answer(first).value(), b = read_answer(second).value();
+  const SavedAnswer a = noted(read_answer(first)), b = noted(read_answer(second));
   print(saved_page(a, b, page_options()));
   return kDone;
 }

@@ -1,6 +1,8 @@
 // Ways to a tour, side by side.
 
 #include <algorithm>
+#include <chrono>
+#include <cmath>
 
 #include "drawing.hpp"
 #include "outputs.hpp"
@@ -31,14 +33,22 @@ int compare_ways(const std::string& file, const std::vector<std::string>& ways,
   ShortLine line(false);
   std::vector<TourAnswer> answers;
   bool proven = false;
+  std::vector<const TourWay*> taken;
   for (const TourWay& way : tour_ways()) {
     const bool asked = std::find(ways.begin(), ways.end(), way.name) != ways.end();
     // Not asked for by name: what does not take these stops is left out.
-    if (ways.empty() ? !takes(way, stops) : !asked) continue;
+    if (ways.empty() ? takes(way, stops) : asked) taken.push_back(&way);
+  }
+  const auto start = std::chrono::steady_clock::now();
+  for (std::size_t k = 0; k < taken.size(); ++k) {
+    const TourWay& way = *taken[k];
     TourOptions options;
     options.way = way.name;
     options.with_bound = !proven;  // else that is what they are held against
-    options.seconds = wishes.seconds;
+    // Each an equal part of what is left.
+    const std::chrono::duration<double> gone = std::chrono::steady_clock::now() - start;
+    options.seconds =
+        std::max(0.0, wishes.seconds - gone.count()) / static_cast<double>(taken.size() - k);
     options.gap = wishes.gap;
     options.seed = wishes.seed;
     options.stop = wishes.stop;
@@ -55,6 +65,8 @@ int compare_ways(const std::string& file, const std::vector<std::string>& ways,
   line.finish();
   Outputs outputs;
   outputs.attempt([&] { print(tour_comparison_page(stops, answers, page_options())); });
+  if (std::isfinite(wishes.seconds))
+    print("  All ways together had the time asked, each an equal part of what was left.\n");
   if (!map.empty())
     outputs.attempt([&] { write_drawing(map, tour_comparison_maps(stops, answers)); });
   if (!progress.empty())

@@ -16,8 +16,9 @@ Run add_convert(CLI::App& app, CLI::App*& command) {
     const Model model = source->load();
     if (std::filesystem::path(*target).extension() != ".mps")
       throw CommandLineError(*target + " does not end in .mps; that is all that is written");
-    need_apart({{"convert", *target}, {"convert", *target + ".names.csv"}}, model.sources());
-    write_mps(*target, model);
+    need_apart({{"convert", *target}, {"convert", *target + ".names.csv"}}, model.inputs());
+    const std::vector<std::string> notes = write_mps(*target, model);
+    for (const std::string& note : notes) print_error(note);
     print("Written: " + *target + ", and what its names stand for in " + *target + ".names.csv\n");
     return kDone;
   };

@@ -1,3 +1,4 @@
+#include <filesystem>
 #include <fstream>
 
 #include <fmt/format.h>
@@ -15,7 +16,7 @@ namespace {
 struct DrawArguments {
   ModelArguments model;
   SearchArguments search;
-  std::string plane, from, steps, family, shape, write;
+  std::string plane, from, steps, family, shape, curve, write;
   std::vector<std::string> at, beside;
   bool tree = false, progress = false, plan = false, dark = false, as_sums = false, plain = false;
 };
@@ -65,7 +66,7 @@ PlaneAsked plane_of(const Model& model, const DrawArguments& a) {
 Result answer_of(const Model& model, const DrawArguments& a) {
   if (!a.from.empty()) {
     Result result(model);
-    result.plan = read_plan(a.from, model).value();
+    result.plan = noted(read_plan(a.from, model));
     result.report = check(model, *result.plan);
     result.outcome = Outcome::unproven;
     return result;
@@ -88,6 +89,10 @@ std::string story_of(const Model& model, const DrawArguments& a, const DrawOptio
   return plane_story_figure(bench, plane_of(model, a), look);
 }
 
+std::string stem_of(const std::string& file) {
+  return std::filesystem::path(file).stem().string();
+}
+
 // `outcome`: of a fresh solve.
 std::string progress_page(const Model& model, const DrawArguments& a, const DrawOptions& look,
                           Outcome& outcome) {
@@ -97,17 +102,20 @@ std::string progress_page(const Model& model, const DrawArguments& a, const Draw
     outcome = result.outcome;
     runs.push_back(progress_of(result, model.title()));
   } else {
-    runs.push_back(progress_of(read_answer(a.from).value(), a.from));
+    const SavedAnswer answer = noted(read_answer(a.from));
+    // One run goes by its model; several are told apart by their files.
+    runs.push_back(progress_of(answer, a.beside.empty() ? answer.model : stem_of(a.from)));
   }
   for (const std::string& file : a.beside)
-    runs.push_back(progress_of(read_answer(file).value(), file));
+    runs.push_back(progress_of(noted(read_answer(file)), stem_of(file)));
   return progress_figure(runs, look);
 }
 
 // Which options go together, before any work.
 void need_together(const DrawArguments& a) {
-  const int asked = !a.plane.empty() + a.tree + a.progress + a.plan;
-  if (asked != 1) throw CommandLineError("say one of --plane, --tree, --progress and --plan");
+  const int asked = !a.plane.empty() + a.tree + a.progress + a.plan + !a.curve.empty();
+  if (asked != 1)
+    throw CommandLineError("say one of --plane, --tree, --progress, --plan and --curve");
   const bool dot = a.write.ends_with(".dot");
   if (dot && !a.tree) throw CommandLineError("a .dot file is for --tree");
   if (!dot) need_drawing_name("--write", a.write);
@@ -131,6 +139,8 @@ PlanShape shape_of(const std::string& asked) {
 // What the options ask to see of an answer; a graph where the file is one.
 std::string picture_of(const Result& result, const DrawArguments& a, const DrawOptions& look) {
   if (a.tree) return a.write.ends_with(".dot") ? tree_dot(result) : tree_figure(result, look);
+  if (!a.curve.empty())
+    return curve_figure(result.model(), a.curve, result.plan ? &*result.plan : nullptr, look);
   if (a.plan) return plan_figure(result.model(), *result.plan, a.family, shape_of(a.shape), look);
   return plane_figure(result, plane_of(result.model(), a), look);
 }
@@ -138,12 +148,13 @@ std::string picture_of(const Result& result, const DrawArguments& a, const DrawO
 int run(const DrawArguments& a) {
   need_together(a);
   const Model model = a.model.load();
-  std::vector<std::string> inputs = model.sources();
+  std::vector<std::string> inputs = model.inputs();
   for (const std::string& file : {a.from, a.steps})
     if (!file.empty()) inputs.push_back(file);
   inputs.insert(inputs.end(), a.beside.begin(), a.beside.end());
   need_apart({{"--write", a.write}}, inputs);
   if (!a.plane.empty()) (void)plane_of(model, a);
+  if (!a.curve.empty()) need_sensible("--curve", [&] { (void)curve_figure(model, a.curve); });
   if (!a.family.empty()) need_sensible("--of", [&] { need_decisions(model, a.family); });
   const DrawOptions look{a.dark};
   std::string drawn;
@@ -178,7 +189,8 @@ int run(const DrawArguments& a) {
 Run add_draw(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand(
       "draw",
-      "the plane of two decisions, the tree of a search, its progress, or a plan, as a figure");
+      "the plane of two decisions, the tree of a search, its progress, a plan or a curve, as a "
+      "figure");
   const auto a = std::make_shared<DrawArguments>();
   a->model.add_to(*command);
   command->add_option("--plane", a->plane,
@@ -200,6 +212,8 @@ Run add_draw(CLI::App& app, CLI::App*& command) {
       ->take_all()
       ->allow_extra_args(false);
   command->add_flag("--plan", a->plan, "the plan, in the shape that its tables suggest");
+  command->add_option("--curve", a->curve,
+                      "this curve: its pieces and jumps, and what the plan makes of it");
   command->add_option("--of", a->family, "of the plan: this family of decisions");
   command->add_option("--as", a->shape, "of the plan: this shape")
       ->check(CLI::IsMember({"grid", "bars", "steps", "map"}));

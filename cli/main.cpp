@@ -60,28 +60,25 @@ void ModelArguments::add_to(CLI::App& command) {
       ->allow_extra_args(false);
 }
 
-namespace {
-
-template <class T>
-T told(Reading<T> reading) {
-  for (const Diagnostic& note : reading.notes().items())
-    if (note.warning && reading.ok()) print_error(note.text());
-  return std::move(reading).value();
-}
-
-}  // namespace
-
-Model ModelArguments::load() const {
-  Model model = told([&] {
+Model ModelArguments::load(bool data_only) const {
+  Model model = noted([&] {
     const ReadingLine line(file);
     return read_model(file, scenario);
   }());
+  if (model.num_decisions() == 0 && !data_only) {
+    Diagnostics notes;
+    notes.error({file, 0, 0,
+                 "the model decides nothing: it has no 'decide' statement; 'show' reads its data "
+                 "back",
+                 false});
+    throw InputError(notes);
+  }
   set_numbers(model);
   return model;
 }
 
 Question ModelArguments::load(const std::string& condition) const {
-  Question question = told([&] {
+  Question question = noted([&] {
     const ReadingLine line(file);
     return read_question(file, condition, scenario);
   }());
@@ -195,6 +192,24 @@ Run add_help(CLI::App& app, CLI::App*& command) {
   };
 }
 
+// Of the first option that the command does not have.
+template <class Commands>
+std::string near_option(const Commands& commands, int count, char** arguments) {
+  for (const auto& [command, body] : commands) {
+    if (count < 2 || command->get_name() != arguments[1]) continue;
+    std::vector<std::string> known;
+    for (const CLI::Option* option : command->get_options())
+      for (const std::string& name : option->get_lnames()) known.push_back("--" + name);
+    for (int k = 2; k < count; ++k) {
+      const std::string given =
+          std::string(arguments[k]).substr(0, std::string(arguments[k]).find('='));
+      if (given.starts_with("--") && std::find(known.begin(), known.end(), given) == known.end())
+        return nearest_to(given, known);
+    }
+  }
+  return {};
+}
+
 int run(int count, char** arguments) {
   CLI::App app{"Kite Knot: whole decisions, solved to proof and told in your own names."};
   app.name("kiteknot");
@@ -227,12 +242,20 @@ int run(int count, char** arguments) {
     app.parse(count, arguments);
   } catch (const CLI::ParseError& e) {
     if (e.get_exit_code() == 0) return app.exit(e) == 0 ? kDone : kFailed;
-    print_error(std::string("kiteknot: ") + e.what());
+    print_error(std::string("kiteknot: ") + e.what() + near_option(commands, count, arguments));
     print_error("'kiteknot --help' and 'kiteknot COMMAND --help' tell what can be said.");
     return kUsage;
   }
-  for (const auto& [command, body] : commands)
-    if (command->parsed()) return body();
+  for (const auto& [command, body] : commands) {
+    if (!command->parsed()) continue;
+    for (const CLI::Option* option : command->get_options())
+      for (const std::string& given : option->results())
+        if (given.empty())
+          throw CommandLineError(option->get_name() +
+                                 " was given nothing: a name or value belongs "
+                                 "behind it");
+    return body();
+  }
   return kUsage;
 }
 

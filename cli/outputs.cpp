@@ -15,6 +15,12 @@ bool same_place(const std::string& a, const std::string& b) {
   return !first.empty() && first == second;
 }
 
+// A file of a folder that is read as a whole.
+bool lies_in(const std::string& file, const std::string& folder) {
+  std::error_code code;
+  return fs::is_directory(folder, code) && same_place(fs::path(file).parent_path(), folder);
+}
+
 }  // namespace
 
 void need_apart(const std::vector<std::pair<std::string, std::string>>& outputs,
@@ -23,7 +29,7 @@ void need_apart(const std::vector<std::pair<std::string, std::string>>& outputs,
     const auto& [option, file] = outputs[k];
     if (file.empty()) continue;
     for (const std::string& input : inputs)
-      if (same_place(file, input))
+      if (!input.empty() && (same_place(file, input) || lies_in(file, input)))
         throw CommandLineError(option + " " + file + " would overwrite what this run reads" +
                                (input == file ? "" : " (" + input + ")"));
     std::error_code code;

@@ -37,7 +37,7 @@ int run(const ReportArguments& a) {
   if (!a.html.ends_with(".html") && !a.html.ends_with(".htm"))
     throw CommandLineError("--html takes a file that ends in .html, not '" + a.html + "'");
   const Model model = a.model.load();
-  need_apart({{"--html", a.html}}, model.sources());
+  need_apart({{"--html", a.html}}, model.inputs());
   const std::vector<std::string> names = model.scenarios();
   const auto scenarios = a.only_answer || !a.model.scenario.empty()
                              ? std::vector<std::pair<std::string, Model>>{}

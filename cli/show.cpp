@@ -18,7 +18,7 @@ Run add_show(CLI::App& app, CLI::App*& command) {
   return [model, what, markdown] {
     PageOptions page = page_options(model->under());
     if (*markdown) page.form = PageForm::markdown;
-    print(show_page(model->load(), page, *what));
+    print(show_page(model->load(true), page, *what));
     return kDone;
   };
 }

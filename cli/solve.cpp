@@ -93,7 +93,9 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
     no_ranking = besides(
         "What comes next",
         [&] {
-          ranking = next_best(result, a.next(), options);
+          LiveLine line(result.model(), a.quiet);
+          ranking = next_best(result, a.next(), options, &line);
+          line.finish();
           return std::string();
         },
         page_options());
@@ -130,30 +132,37 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
 
 int run(const SolveArguments& a) {
   const Model model = a.model.load();
-  need_apart({{"--result", a.result},
-              {"--save", a.save},
-              {"--plan", a.plan},
-              {"--plans-file", a.plans_file},
-              {"--history", a.history}},
-             model.sources());
+  std::vector<std::string> inputs = model.inputs();
+  if (!a.start.empty()) inputs.push_back(a.start);
+  std::vector<std::pair<std::string, std::string>> outputs = {{"--result", a.result},
+                                                              {"--save", a.save},
+                                                              {"--plans-file", a.plans_file},
+                                                              {"--history", a.history}};
+  if (!a.plan.empty())
+    need_sensible("--plan", [&] {
+      need_fitting(a.form, a.plan);
+      outputs.emplace_back("--plan", a.plan);
+      for (const std::string& file : plan_files(a.plan, model))
+        if (file != a.plan) outputs.emplace_back("--plan", file);
+    });
+  need_apart(outputs, inputs);
   if (!a.shown.family.empty())
     need_sensible("--family", [&] { need_decisions(model, a.shown.family); });
-  if (!a.plan.empty()) need_sensible("--plan", [&] { need_fitting(a.form, a.plan); });
   if (a.plans > 0)
     need_sensible(a.differ.empty() ? "--plans" : "--differ",
                   [&] { need_different(model, a.next()); });
   SolveOptions options = a.search.options();
-  if (!a.start.empty()) options.start = read_partial_plan(a.start, model).value();
+  if (!a.start.empty()) options.start = noted(read_partial_plan(a.start, model));
   const Origin origin = a.model.origin();
   LiveLine line(model, a.quiet);
   Recorder recorder(model, line, a.history, origin);
   const Result result =
       a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
   recorder.finish();
-  Outputs outputs;
-  const int code = tell(a, result, options, origin, outputs);
-  outputs.attempt([&] { recorder.note_end(result); });
-  return outputs.end(code);
+  Outputs written;
+  const int code = tell(a, result, options, origin, written);
+  written.attempt([&] { recorder.note_end(result); });
+  return written.end(code);
 }
 
 }  // namespace
@@ -175,7 +184,7 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   auto* prices = command->add_flag("--prices", a->prices,
                                    "what limits are worth while the whole decisions stay");
   command->add_flag("--left-out", a->left_out,
-                    "why each yes-or-no decision is not taken: what that breaks, or costs");
+                    "why each whole decision at 0 is not taken: what that breaks, or costs");
   command->add_option("--rows", a->shown.rows, "so many names or rows of each family of decisions")
       ->check(a_count(false));
   command->add_option("--family", a->shown.family, "tell what is decided in this family only");

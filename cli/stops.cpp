@@ -7,10 +7,7 @@
 namespace kiteknot::cli {
 
 Stops read_stops(const std::string& file) {
-  Reading<Stops> read = Stops::read(file);
-  for (const Diagnostic& note : read.notes().items())
-    if (note.warning && read.ok()) print_error(note.text());
-  return std::move(read).value();
+  return noted(Stops::read(file));
 }
 
 void TripsArguments::add_to(CLI::App& command, bool with_from) {

@@ -37,14 +37,15 @@ std::string pointed(const Diagnostic& d, const std::string& sign) {
 
 // At a prompt a slip is told, and the next step awaited.
 void converse(Workbench& bench, const PageOptions& options) {
-  print("\nA step a line; 'help' lists them, 'end' leaves.\n\n");
+  print("\nA step a line, remarks behind #; 'help' lists them, 'end' leaves.\n\n");
   std::signal(SIGINT, SIG_IGN);  // a slip of the fingers does not end the work
   const std::string sign = "step> ";
   Prompt prompt(sign, [&](const std::string& typed) { return bench.completions(typed); });
   while (const auto line = prompt.line()) {
     const std::string words = step_in(*line);
+    if (const std::string note = note_in(*line); !note.empty()) bench.note(note);
     if (words.empty()) continue;
-    if (words == "end") return;
+    if (is_end(words)) return;
     const Reading<Deed> deed = bench.step(words);
     if (deed.ok())
       print("\n" + deed_page(bench, deed.value(), options) + "\n");
@@ -57,7 +58,7 @@ int run(const TableauArguments& a) {
   const std::optional<PageForm> form =
       a.write.empty() ? std::nullopt : std::optional(form_of(a.write));
   const Model model = a.model.load();
-  std::vector<std::string> inputs = model.sources();
+  std::vector<std::string> inputs = model.inputs();
   if (!a.steps.empty()) inputs.push_back(a.steps);
   need_apart({{"--write", a.write}}, inputs);
   Workbench bench(model, a.options);

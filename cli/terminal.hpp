@@ -17,6 +17,14 @@ PageOptions page_options(const std::string& under = {});
 void print(const std::string& text);
 void print_error(const std::string& text);
 
+/// What was read; its warnings go to stderr, its errors are thrown as InputError.
+template <class T>
+T noted(Reading<T> reading) {
+  for (const Diagnostic& note : reading.notes().items())
+    if (note.warning && reading.ok()) print_error(note.text());
+  return std::move(reading).value();
+}
+
 /// One line on stderr, at most five times a second, from half a second on; nothing when piped or
 /// quiet.
 class ShortLine {

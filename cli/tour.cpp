@@ -67,12 +67,16 @@ int run(const TourArguments& a) {
   need_drawing_name("--map", a.map);
   need_drawing_name("--rounds", a.rounds);
   need_drawing_name("--relaxed", a.relaxed);
-  need_apart({{"--map", a.map},
-              {"--rounds", a.rounds},
-              {"--relaxed", a.relaxed},
-              {"--tour", a.tour},
-              {"--result", a.result}},
-             {a.file, a.start});
+  const auto apart = [&](std::vector<std::string> inputs) {
+    inputs.push_back(a.start);
+    need_apart({{"--map", a.map},
+                {"--rounds", a.rounds},
+                {"--relaxed", a.relaxed},
+                {"--tour", a.tour},
+                {"--result", a.result}},
+               inputs);
+  };
+  apart({a.file});
   std::optional<Model> model;
   std::optional<ModelTour> asked;
   if (is_model(a.file)) {
@@ -80,6 +84,7 @@ int run(const TourArguments& a) {
       throw CommandLineError(
           "--capacity, --trips and --random are for stops; a model states what trips there are");
     model = ModelArguments{a.file, a.scenario, {}}.load();
+    apart(model->inputs());
     try {
       asked = tour_of(*model);
     } catch (const UsageError& e) {

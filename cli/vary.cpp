@@ -66,6 +66,11 @@ TradeOff traded(const Model& model, const VaryArguments& a, const SolveOptions& 
   }
 }
 
+// Where the numbers of a figure go that cannot be drawn.
+std::string figures_beside(const std::string& figure) {
+  return std::filesystem::path(figure).replace_extension(".csv").string();
+}
+
 // Draws what `program` says for a file, or writes the numbers where gnuplot is missing.
 void draw_or_write(const VaryArguments& a,
                    const std::function<std::string(const std::string&)>& program,
@@ -76,7 +81,7 @@ void draw_or_write(const VaryArguments& a,
     draw(program(unfinished), unfinished, a.figure);
     return;
   }
-  const std::string csv = std::filesystem::path(a.figure).replace_extension(".csv").string();
+  const std::string csv = figures_beside(a.figure);
   write_csv(csv);
   print_error("gnuplot is not installed, so " + a.figure + " was not drawn; its numbers are in " +
               csv);
@@ -102,7 +107,11 @@ int run(const VaryArguments& a) {
     throw CommandLineError("--figure takes a file that ends in .svg or .png, not '" + a.figure +
                            "'");
   const Model base = a.model.load();
-  need_apart({{"--csv", a.csv}, {"--json", a.json}, {"--figure", a.figure}}, base.sources());
+  need_apart({{"--csv", a.csv},
+              {"--json", a.json},
+              {"--figure", a.figure},
+              {"--figure", a.figure.empty() || can_draw() ? "" : figures_beside(a.figure)}},
+             base.inputs());
   SolveOptions options = a.search.options();
   AskedLine line;
   options.asked = [&](const std::string& name) { line.asked(name); };

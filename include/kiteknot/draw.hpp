@@ -53,6 +53,11 @@ ProgressRun progress_of(const SavedAnswer& answer, const std::string& name);
 /// values. UsageError for none, and where no run has a plan and a bound to show.
 std::string progress_figure(const std::vector<ProgressRun>& runs, const DrawOptions& options = {});
 
+/// A curve of the model, by name: its pieces, its jumps and the value that counts there, and, with
+/// a plan, what it is used at. UsageError with the nearest name for one that is not there.
+std::string curve_figure(const Model& model, const std::string& curve, const Plan* plan = nullptr,
+                         const DrawOptions& options = {});
+
 enum class PlanShape { by_tables, grid, bars, steps, map };
 /// What a family of decisions comes to. `family` empty: the one that says most. A family of two
 /// keys is a grid, one over an ordered table steps, one between places with x and y a map, any

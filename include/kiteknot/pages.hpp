@@ -27,8 +27,8 @@ namespace kiteknot {
 std::string shown(const std::string& text);
 
 struct PageOptions;
-/// A page that is told besides an answer. Where making it throws, a line that says so and why stands
-/// in its place: it must never cost the answer.
+/// A page that is told besides an answer. Where making it throws, a line that says so and why
+/// stands in its place: it must never cost the answer.
 std::string besides(const std::string& what, const std::function<std::string()>& page,
                     const PageOptions& options);
 

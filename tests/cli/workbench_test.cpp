@@ -183,7 +183,8 @@ TEST_CASE("what cannot be drawn is said before any work", "[cli][workbench]") {
     CHECK(r.code == 2);
     return r.err;
   };
-  CHECK(has(refused("--write x.svg"), "say one of --plane, --tree, --progress and --plan"));
+  CHECK(
+      has(refused("--write x.svg"), "say one of --plane, --tree, --progress, --plan and --curve"));
   CHECK(has(refused("--tree --plan --write x.svg"), "say one of"));
   CHECK(has(refused("--tree --write x.pdf"), "ends in .svg or .png"));
   CHECK(has(refused("--plan --write x.dot"), "a .dot file is for --tree"));

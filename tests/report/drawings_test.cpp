@@ -195,7 +195,7 @@ TEST_CASE("runs over time, one or several", "[report][drawing]") {
   const std::string both = progress_figure({wheel, other, wheel});
   test::need_readable(both);
   CHECK(has(both, "cost 2,426, proven"));
-  CHECK(has(both, "time by its powers"));
+  CHECK(has(both, "each step of the time axis is ten times the last"));
   CHECK_THROWS_WITH(progress_figure({}), "there is no run to draw");
   CHECK_THROWS_WITH(progress_figure({ProgressRun{}}), Catch::Contains("nothing to draw over time"));
   // A saved answer tells the same.
@@ -252,4 +252,47 @@ TEST_CASE("large families and strange names stay readable", "[report][drawing]")
   for (const char* family : {"take", "much"})
     for (const PlanShape shape : {PlanShape::by_tables, PlanShape::bars})
       test::need_readable(plan_figure(model, plan, family, shape, {true}));
+}
+
+TEST_CASE("a curve is drawn with its jumps, what counts there, and what the plan makes of it",
+          "[drawing][curve]") {
+  const Model m = parse_knot(
+                      "curve hire tiers: 50 once, 120 each for first 4, 95 each after\n"
+                      "curve yield through (0, 0), (4, 60), (4, 30), (10, 96)\n"
+                      "decide lamps integer 0 .. 9\ndecide sold integer 0 .. 9\n"
+                      "minimize cost: hire(lamps) - yield(sold)\nrule need: lamps >= 6\n",
+                      "curves.knot", "")
+                      .value();
+  const Result r = solve(m);
+  REQUIRE(r.has_plan());
+  for (const bool dark : {false, true}) {
+    const std::string svg = curve_figure(m, "hire", &*r.plan, {dark});
+    test::need_readable(svg);
+    CHECK(svg.find("curve hire") != std::string::npos);
+    CHECK(svg.find("720 at 6") != std::string::npos);  // 50 + 4 x 120 + 2 x 95
+  }
+  CHECK(curve_figure(m, "yield").find("30") != std::string::npos);
+  CHECK_THROWS_WITH(curve_figure(m, "hir"), Catch::Contains("nearest is 'hire'"));
+}
+
+TEST_CASE("early plans far from all others end the scale before them, and that is said",
+          "[drawing]") {
+  ProgressRun run;
+  run.name = "Lots";
+  run.goal = "cost";
+  run.seconds = 20.0;
+  const auto at = [&](double seconds, double best) {
+    Progress p;
+    p.seconds = seconds;
+    p.best = best;
+    p.bound = 90.0;
+    p.found_by = "a dive";
+    run.progress.push_back(p);
+  };
+  at(0.1, 18'400'000.0);
+  for (const double best : {120.0, 110.0, 105.0, 101.0, 100.0}) at(200.0 - best, best);
+  const std::string svg = progress_figure({run});
+  CHECK(svg.find("the scale is cut: an early plan, 18,400,000, lies beyond") != std::string::npos);
+  CHECK(svg.find("under 1 ms") == std::string::npos);
+  CHECK(svg.find("by its powers") == std::string::npos);
 }

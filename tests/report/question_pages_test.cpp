@@ -243,3 +243,40 @@ TEST_CASE("the cheapest way out tells which way a rule is missed, and what it wo
   CHECK(has(explanation_page(m, explain(m, keep)),
             "let many   be missed by 2: 10, at least 12, 2 too little"));
 }
+
+TEST_CASE("in a clash a sum goes by its name, which is told once", "[report][explain]") {
+  const Model m = parse_knot(
+                      "decide d integer 0 .. 3\ndecide e integer 0 .. 9\n"
+                      "maximize g: d + e\nlet spent = 100 * d + 80 * e\n"
+                      "rule s: spent <= 700\nrule t: spent >= 720\n",
+                      "spent.knot", "")
+                      .value();
+  const std::string page = explanation_page(m, explain(m));
+  CHECK(page.find("spent <= 700") != std::string::npos);
+  CHECK(page.find("spent >= 720") != std::string::npos);
+  CHECK(page.find("where spent is 100 d + 80 e") != std::string::npos);
+  CHECK(page.find("where spent is") == page.rfind("where spent is"));
+}
+
+TEST_CASE("why not: a decision's own limit is named", "[report][why]") {
+  const Model m = parse_knot("decide d integer 0 .. 3\nmaximize g: d\n", "d.knot", "").value();
+  const std::string page = why_page(why(m, Expression(m.decision("d")) == 7), "d = 7");
+  CHECK(page.find("at most 3: d") != std::string::npos);
+}
+
+TEST_CASE("many rows of a rule that are all met are summed up", "[report][check]") {
+  std::string csv = "k\n";
+  for (int k = 0; k < 100; ++k) csv += "D" + std::to_string(k) + "\n";
+  const Table t = Table::parse("days", csv, {.key = {"k"}});
+  Model m{"Days"};
+  const Decisions x = m.binary("x", t);
+  m.rule("one", t, [&](Row r) { return Expression(x[r]) == 1; });
+  Plan plan(m);
+  for (int k = 0; k < 100; ++k) plan.set(x.member(k), 1);
+  const std::string page = check_page(m, plan, check(m, plan), "a plan");
+  CHECK(page.find("all 100 are 1, as they must be") != std::string::npos);
+  CHECK(page.find("one[D17]") == std::string::npos);
+  plan.set(x.member(17), 0);
+  const std::string broken = check_page(m, plan, check(m, plan), "a plan");
+  CHECK(broken.find("one[D17]") != std::string::npos);
+}

@@ -103,9 +103,8 @@ class AnswerPage {
       return "";
     };
     if (g.value && r_.outcome == Outcome::optimal && g.reached && *g.reached != *g.value) {
-      page_.say(fmt::format("{} is {}. The best it can be is {}: it yields {} to what comes after.",
-                            g.name, figure(*g.value), figure(*g.reached),
-                            figure((*g.reached - *g.value).abs())));
+      page_.say(fmt::format("{} is {}. The best it can be is {}: it yields {}.", g.name,
+                            figure(*g.value), figure(*g.reached), yields(g)));
     } else if (g.value && r_.outcome == Outcome::optimal) {
       const bool to_the_digit = g.gap && *g.gap == 0.0;
       page_.say(
@@ -130,7 +129,18 @@ class AnswerPage {
     }
   }
 
-  // "Then cost is 400; without crowd first it could be 320: the order costs 80."
+  // "5 to cost", "5 to cost and 2 to walk"; in sum where a later goal gave something back.
+  static std::string yields(const GoalResult& g) {
+    std::vector<std::string> parts;
+    for (const auto& [to, amount] : g.yielded) {
+      if (amount.sign() < 0) return figure((*g.reached - *g.value).abs()) + " to what comes after";
+      parts.push_back(fmt::format("{} to {}", figure(amount), to));
+    }
+    return listed(parts);
+  }
+
+  // "Then cost is 400: alone it could be 320, in its turn it was 390, so what comes first costs it
+  // 70; it yields 10 to walk."
   void later_goals() {
     for (std::size_t k = 1; k < r_.goals.size(); ++k) {
       const GoalResult& g = r_.goals[k];
@@ -138,9 +148,19 @@ class AnswerPage {
       std::string line = fmt::format("Then {} is {}", g.name, figure(*g.value));
       if (g.alone && *g.alone == *g.value)
         line += ", as good as it could be alone";
-      else if (g.alone)
+      else if (const Rational turn = g.reached.value_or(*g.value); g.alone && turn == *g.value)
         line += fmt::format("; alone it could be {}, so what comes first costs it {}",
-                            figure(*g.alone), figure((*g.alone - *g.value).abs()));
+                            figure(*g.alone), figure((*g.alone - turn).abs()));
+      else if (g.alone && *g.alone == turn)
+        line += fmt::format("; in its turn it was {}, as good as alone, and it yields {}",
+                            figure(turn), yields(g));
+      else if (g.alone)
+        line += fmt::format(
+            "; alone it could be {}, in its turn it was {}, so what comes first costs it {}, and "
+            "it yields {}",
+            figure(*g.alone), figure(turn), figure((*g.alone - turn).abs()), yields(g));
+      else if (turn != *g.value)
+        line += fmt::format("; in its turn it was {}, and it yields {}", figure(turn), yields(g));
       if (g.gap && *g.gap > 0.0 && g.bound)
         line += fmt::format("; nothing {} {} goes with what comes first, a gap of {}",
                             g.sense == Sense::maximize ? "above" : "below", figure(*g.bound),
@@ -371,8 +391,9 @@ std::string answer_page(const Result& result, const PageOptions& options, const 
 
 std::string progress_line(const Model& model, const Progress& p) {
   std::string line = " " + duration(p.seconds);
-  line +=
-      p.best ? fmt::format("   best {} (by {})", figure(*p.best), p.found_by) : "   no plan yet";
+  line += p.plans > 0 ? "   " + counted(static_cast<std::size_t>(p.plans), "plan") + " so far"
+          : p.best    ? fmt::format("   best {} (by {})", figure(*p.best), p.found_by)
+                      : "   no plan yet";
   const bool up = !model.data().goals.empty() && model.data().goals[0].sense == Sense::maximize;
   if (p.bound)
     line += fmt::format("   nothing {} {} can exist", up ? "above" : "below", figure(*p.bound));

@@ -1,10 +1,12 @@
 #include <algorithm>
+#include <map>
 
 #include <fmt/format.h>
 
 #include "base/text.hpp"
 #include "report/answers/algebra.hpp"
 #include "report/answers/decided.hpp"
+#include "report/answers/rule_rows.hpp"
 #include "report/tours/trips.hpp"
 
 namespace kiteknot {
@@ -60,9 +62,20 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
   std::vector<std::vector<std::string>> rows;
   constexpr std::size_t kMostRows = 60;
   std::size_t met_left_out = 0;
+  // Rules of a family that are all met are summed up where they are many.
+  constexpr std::size_t kFew = 8;
+  std::map<Index, std::vector<const RuleValue*>> met_of;
+  for (const RuleValue& v : report.rules)
+    if (v.met) met_of[v.family].push_back(&v);
   for (const bool met : {false, true})
     for (const RuleValue& v : report.rules) {
       if (v.met != met) continue;
+      if (const auto& alike = met_of[v.family]; met && alike.size() > kFew) {
+        if (&v == alike.front())
+          rows.push_back(
+              {"met", m.rules[static_cast<std::size_t>(v.family)]->name, report::summed_up(alike)});
+        continue;
+      }
       if (met && rows.size() >= kMostRows)
         ++met_left_out;
       else

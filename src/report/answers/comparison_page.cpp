@@ -32,6 +32,11 @@ class ComparisonPage {
     page_.headed_table(rows, {1});
     for (const MethodAnswer& a : c_.answers)
       if (!a.note.empty()) page_.say(fmt::format("{}: {}.", a.label, a.note), 2);
+    if (std::isfinite(c_.seconds))
+      page_.say(fmt::format("All ways together had {}: the proof half of it, each other way an "
+                            "equal part of what was left.",
+                            duration(c_.seconds)),
+                2);
     price_of_wholeness();
     differences();
     for (const MethodAnswer& a : c_.answers)
@@ -158,9 +163,9 @@ class ComparisonPage {
   void picks(const MethodAnswer& a, const std::string& goal) {
     std::string how = fmt::format("How {} chose", a.label);
     if (a.by_needs)
-      how += fmt::format(": by the share of all needs met per 100 of {}", goal);
+      how += fmt::format(": by what 1 % of all needs takes of {}", goal);
     else if (!a.scarce.empty())
-      how += fmt::format(": by {} per share of {}, the scarcest rule", goal, a.scarce);
+      how += fmt::format(": by {} for each 1 of {}, the scarcest rule", goal, a.scarce);
     page_.heading(how);
     std::vector<std::vector<std::string>> rows = {
         {"pick", "ratio", goal, a.scarce.empty() ? "" : a.scarce + " so far", ""}};
@@ -173,9 +178,9 @@ class ComparisonPage {
       rows.push_back(
           {p.amount == Rational(1) ? name : fmt::format("{} x {}", figure(p.amount), name),
            std::isnan(p.ratio)   ? ""
-           : std::isinf(p.ratio) ? "free"
-           : p.by_need           ? percent(100.0 * p.ratio)
-                                 : fmt::format("{:.4g}", p.ratio),
+           : std::isinf(p.ratio) ? (a.scarce.empty() ? "" : "uses none")
+           : p.by_need           ? rough(0.01 / p.ratio)
+                                 : rough(p.ratio),
            fmt::format("{}{}", p.worth.sign() >= 0 ? "+" : "", figure(p.worth)),
            a.scarce.empty() ? "" : fmt::format("{} of {}", figure(p.used), figure(a.scarce_limit)),
            why});
@@ -183,6 +188,13 @@ class ComparisonPage {
     page_.headed_table(rows, {1, 2});
     if (a.picks.size() > kMostPicks)
       page_.say(fmt::format("... and {}", counted(a.picks.size() - kMostPicks, "more pick")), 2);
+    if (!a.no_room.empty()) {
+      constexpr std::size_t kMostNames = 8;
+      std::vector<std::string> names;
+      for (const std::int32_t d : a.no_room) names.push_back(m_.decision_name(d));
+      page_.say(
+          fmt::format("Did not fit into {} any more: {}.", a.scarce, listed(names, kMostNames)), 2);
+    }
   }
 
   const Model& model_;

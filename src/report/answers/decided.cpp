@@ -71,7 +71,7 @@ class Decided {
     }
     std::string text = cut(std::move(names));
     if (const std::string zeros = zeros_of(f, chosen.size()); !zeros.empty())
-      text += "; none of " + zeros;
+      text += (text.empty() ? "none of " : "; none of ") + zeros;
     rows_.push_back({f.name, count, text});
   }
 

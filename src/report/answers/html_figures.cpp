@@ -75,7 +75,7 @@ std::string search_figure(const Result& r) {
   const SearchLines lines = search_lines(r.search.progress, r.search.seconds);
   if (!lines.some() || end < kLeast) return {};
   constexpr double kWidth = 760, kHeight = 340, kLeft = 20, kTop = 40, kBottom = 300, kRight = 740;
-  constexpr double kDecades = 30.0;  // from here on time is shown by its powers
+  constexpr double kDecades = 30.0;  // from here on each step of the axis is ten times the last
   const double first = lines.first;
   const bool log = end / first > kDecades;
   const Scale x = [&](double t) {
@@ -102,7 +102,8 @@ std::string search_figure(const Result& r) {
   text += label(kRight, kBottom - 10, "end", words.bottom_right);
   if (!words.top_left.empty()) text += label(kLeft + 8, 22, "start", words.top_left);
   text += label(kLeft, kHeight - 12, "start", log ? duration(first) : "0 s");
-  text += label(kRight, kHeight - 12, "end", duration(end) + (log ? ", time by its powers" : ""));
+  text += label(kRight, kHeight - 12, "end",
+                duration(end) + (log ? ", each step ten times the last" : ""));
   return text +
          "</svg><figcaption>Best plan (with dots) and what is still possible; what is open between "
          "them is shaded.</figcaption></figure>\n";

@@ -9,12 +9,22 @@
 namespace kiteknot {
 namespace {
 
+// The least that is not nothing.
+Rational least_taken(const ModelData& m, const Family& f, Index decision) {
+  for (const Rational& v : f.listed)
+    if (v.sign() > 0) return v;
+  const Rational least =
+      f.or_zero ? m.bounds_if_used(f, decision - f.first, m.number_values()).first : Rational(1);
+  return std::max<Rational>(least, 1);
+}
+
 // What taking the decision does to the plan, exactly, the rest as it is.
 std::string taken(const Result& best, Index decision) {
   const Model& model = best.model();
   const ModelData& m = model.data();
   Plan plan = *best.plan;
-  plan.set({m.tag, decision, true}, 1);
+  const Family& family = m.family_of(decision);
+  plan.set({m.tag, decision, family.binary}, least_taken(m, family, decision));
   const PlanReport report = check(model, plan);
   std::vector<std::string> broken;
   for (const RuleValue& v : report.rules) {
@@ -43,11 +53,16 @@ std::string left_out_page(const Result& best, const PageOptions& options, const 
   std::vector<std::vector<std::string>> rows;
   std::size_t all = 0;
   for (const auto& f : m.families) {
-    if (!f->binary || (!what.family.empty() && what.family != f->name)) continue;
+    if ((!f->integer && f->listed.empty()) || (!what.family.empty() && what.family != f->name))
+      continue;
     for (Index i = 0; i < f->index.count; ++i) {
       const Index d = f->first + i;
-      if (!best.plan || !(*best.plan)[d].is_zero() || ++all > most) continue;
-      rows.push_back({m.decision_name(d), taken(best, d)});
+      if (!best.plan || !(*best.plan)[d].is_zero() ||
+          m.upper(*f, i, m.number_values()).sign() <= 0 || ++all > most)
+        continue;
+      const Rational least = least_taken(m, *f, d);
+      rows.push_back(
+          {m.decision_name(d), (f->binary ? "" : figure(least) + " of it: ") + taken(best, d)});
     }
   }
   if (rows.empty()) page.say("Nothing that is taken or not is left out.", 2);

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include <fmt/format.h>
 
 #include "base/text.hpp"
 #include "kiteknot/held.hpp"
+#include "model/derived.hpp"
 
 namespace kiteknot::report {
 namespace {
@@ -60,6 +62,31 @@ void tell_own_limits(Page& page, const Result& r) {
     page.say(fmt::format("... and {}", counted(all - rows.size(), "decision")), 2);
 }
 
+// What is not taken, with what it would take; the nearest first.
+void tell_left_at_zero(Page& page, const Result& r) {
+  constexpr std::size_t kMost = 12;
+  const ModelData& m = r.model().data();
+  const bool maximize = r.goals[0].sense == Sense::maximize;
+  std::vector<std::pair<double, Index>> left;
+  for (Index d = 0; d < m.num_decisions; ++d) {
+    const double price = r.relaxed.reduced_costs[static_cast<std::size_t>(d)];
+    if (!m.held.contains(d) && std::abs(price) > kNothing && (*r.plan)[d].is_zero())
+      left.emplace_back(std::abs(price), d);
+  }
+  if (left.empty()) return;
+  std::stable_sort(left.begin(), left.end(),
+                   [](const auto& a, const auto& b) { return a.first < b.first; });
+  Rows rows;
+  for (std::size_t k = 0; k < left.size() && k < kMost; ++k)
+    rows.push_back({m.decision_name(left[k].second),
+                    fmt::format("would have to {} {} {}", maximize ? "bring" : "cost",
+                                figure(left[k].first), maximize ? "more" : "less")});
+  page.heading("What is left at 0, the nearest first");
+  page.table(rows);
+  if (left.size() > kMost)
+    page.say(fmt::format("... and {}", counted(left.size() - kMost, "decision")), 2);
+}
+
 }  // namespace
 
 void tell_prices(Page& page, const Result& r, std::size_t count, const std::string& heading) {
@@ -89,6 +116,7 @@ void tell_prices(Page& page, const Result& r, std::size_t count, const std::stri
           2);
   }
   tell_own_limits(page, r);
+  tell_left_at_zero(page, r);
 }
 
 void tell_firmness(Page& page, const Result& r) {
@@ -99,10 +127,15 @@ void tell_firmness(Page& page, const Result& r) {
     double room;
     std::vector<std::string> cells;
   };
+  // What a curve of the goal is taken of counts there, not by a coefficient.
+  std::set<Index> inside;
+  for (const auto& t : m.goals[0].expression.derived())
+    for (const Expression& arg : t.what->args)
+      for (const auto& term : arg.terms()) inside.insert(term.decision);
   std::vector<Line> lines;
   for (Index d = 0; d < m.num_decisions; ++d) {
     const auto k = static_cast<std::size_t>(d);
-    if ((*r.plan)[d].is_zero()) continue;
+    if ((*r.plan)[d].is_zero() || inside.contains(d)) continue;
     const Stretch s = x.coefficient_stretches[k];
     const double room = std::min(x.coefficients[k] - s.from, s.to - x.coefficients[k]);
     if (std::isinf(room)) continue;

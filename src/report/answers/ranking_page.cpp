@@ -39,8 +39,9 @@ std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
   page.heading("The plans that come next");
   const std::vector<RankedPlan>& plans = ranking.plans;
   std::vector<std::vector<std::string>> rows;
+  const std::size_t proven = std::min(ranking.proven, plans.size());
   for (std::size_t k = 1; k < plans.size(); ++k) {
-    std::vector<std::string> row{std::to_string(k + 1)};
+    std::vector<std::string> row{k < proven ? std::to_string(k + 1) : "-"};
     for (std::size_t g = 0; g < plans[k].goals.size(); ++g) {
       const Rational change = plans[k].goals[g] - plans[0].goals[g];
       row.push_back(fmt::format("{} {}", m.goals[g].name, figure(plans[k].goals[g])));
@@ -50,10 +51,15 @@ std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
     rows.push_back(std::move(row));
   }
   if (!rows.empty()) page.table(rows);
-  if (plans.size() > 1)
-    page.say(fmt::format("Each is proven best of all plans that differ {} from those before it; "
+  if (proven < plans.size())
+    page.say(fmt::format("{} marked - {} found before the limit: better ones may be missing.",
+                         counted(plans.size() - proven, "plan"),
+                         plans.size() - proven == 1 ? "was" : "were"),
+             2);
+  if (proven > 1)
+    page.say(fmt::format("{} is proven best of all plans that differ {} from those before it; "
                          "what is told is against the best one.",
-                         where(ranking)),
+                         proven < plans.size() ? "Each with a number" : "Each", where(ranking)),
              2);
   if (ranking.no_more)
     page.say(plans.size() == 1
@@ -63,7 +69,7 @@ std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
              2);
   else if (!ranking.stopped_by.empty())
     page.say(fmt::format("The search for the {} stopped before its proof.",
-                         plans.size() == 1 ? "second one" : "next one"),
+                         proven == 1 ? "second one" : "next one"),
              2);
   return page.take();
 }
@@ -115,7 +121,10 @@ std::string ranking_document(const Ranking& ranking) {
         if (const Rational& value = p.plan[f->first + i]; !value.is_zero())
           decisions.push_back(
               {{"name", f->name}, {"index", f->index.keys(i)}, {"value", number(value)}});
-    plans.push_back({{"rank", plans.size() + 1}, {"goals", goals}, {"decisions", decisions}});
+    plans.push_back({{"rank", plans.size() + 1},
+                     {"proven", plans.size() < ranking.proven},
+                     {"goals", goals},
+                     {"decisions", decisions}});
   }
   const Json document{
       {"format", "kiteknot-plans"},

@@ -100,6 +100,30 @@ bool is_idle(const RuleValue& v) {
   return v.binding && v.two_sided && v.left.is_zero() && v.right.is_zero();
 }
 
+std::string summed_up(const std::vector<const RuleValue*>& met) {
+  std::size_t at_limit = 0, logical = 0;
+  bool one_value = true, equal = true;
+  Rational least = Rational::infinity();
+  for (const RuleValue* v : met) {
+    logical += v->logical;
+    at_limit += !v->logical && v->binding;
+    if (!v->logical && !v->binding) least = std::min(least, v->slack);
+    one_value = one_value && v->value == met.front()->value;
+    equal = equal && !v->logical && !v->two_sided && v->low == v->high;
+  }
+  const std::string all = figure(Rational(static_cast<long long>(met.size())));
+  if (logical == met.size()) return fmt::format("all {} hold", all);
+  if (equal)
+    return one_value
+               ? fmt::format("all {} are {}, as they must be", all, figure(met.front()->value))
+               : fmt::format("all {} are what they must be", all);
+  if (at_limit == met.size()) return fmt::format("all {} are at their limit", all);
+  std::string text = fmt::format("{} rows, {} at the limit", all, at_limit);
+  if (least.is_finite())
+    text += fmt::format(", the others with {} to spare or more", figure(least));
+  return text;
+}
+
 std::vector<Cells> rule_rows(const ModelData& model, const PlanReport& report, bool in_fractions) {
   return RuleRows(model, report).run(in_fractions);
 }

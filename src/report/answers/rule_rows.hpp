@@ -9,6 +9,9 @@ namespace kiteknot::report {
 /// Both sides hold decisions, and all of them do nothing: no limit that anyone feels.
 bool is_idle(const RuleValue& rule);
 
+/// Many rows of one rule that are all met, in a few words.
+std::string summed_up(const std::vector<const RuleValue*>& met);
+
 /// Rows of three cells: group, rule, how it stands. Rule families of a few rows one by one, of many
 /// summed up.
 std::vector<std::vector<std::string>> rule_rows(const ModelData& model, const PlanReport& report,

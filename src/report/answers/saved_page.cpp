@@ -1,4 +1,6 @@
 #include <cmath>
+#include <limits>
+#include <map>
 #include <unordered_map>
 
 #include <fmt/format.h>
@@ -26,6 +28,12 @@ std::string circumstances(const Origin& o) {
 
 std::string standing(const SavedAnswer::RuleLine& r) {
   if (!r.value) return r.met ? "holds" : "does not hold";
+  if (r.left && r.right)  // "275 of at most 300" of "load <= 300 * open"
+    return fmt::format("{} {} {}", figure(*r.left),
+                       r.low && r.high ? "of exactly"
+                       : r.high        ? "of at most"
+                                       : "where at least",
+                       figure(*r.right));
   std::string text = figure(*r.value);
   if (r.low && r.high && same(*r.low, *r.high))
     return fmt::format("{} of exactly {}", text, figure(*r.low));
@@ -88,10 +96,14 @@ class SavedPage {
     std::unordered_map<std::string, double> other;
     for (const auto& d : b_.decisions) other.emplace(d.name, d.value);
     std::vector<std::string> first, second, values, gone, fresh;
+    std::size_t gone_at_zero = 0, fresh_at_zero = 0;
     for (const auto& d : a_.decisions) {
       const auto it = other.find(d.name);
       if (it == other.end()) {
-        gone.push_back(d.value == 0.0 ? d.name : fmt::format("{} ({})", d.name, figure(d.value)));
+        if (d.value == 0.0)
+          ++gone_at_zero;
+        else
+          gone.push_back(fmt::format("{} ({})", d.name, figure(d.value)));
         continue;
       }
       const double was = d.value, is = it->second;
@@ -105,8 +117,14 @@ class SavedPage {
         values.push_back(fmt::format("{} {}, then {}", d.name, figure(was), figure(is)));
     }
     for (const auto& d : b_.decisions)
-      if (other.contains(d.name))
-        fresh.push_back(d.value == 0.0 ? d.name : fmt::format("{} ({})", d.name, figure(d.value)));
+      if (other.contains(d.name)) {
+        if (d.value == 0.0)
+          ++fresh_at_zero;
+        else
+          fresh.push_back(fmt::format("{} ({})", d.name, figure(d.value)));
+      }
+    if (gone_at_zero > 0) gone.push_back(fmt::format("{} at 0", gone_at_zero));
+    if (fresh_at_zero > 0) fresh.push_back(fmt::format("{} at 0", fresh_at_zero));
     page_.heading("Decisions");
     std::vector<std::vector<std::string>> rows;
     const auto add = [&](const char* what, const std::vector<std::string>& names) {
@@ -126,6 +144,10 @@ class SavedPage {
   void rules() {
     std::unordered_map<std::string, const SavedAnswer::RuleLine*> other;
     for (const auto& r : b_.rules) other.emplace(r.name, &r);
+    const auto now_of = other;
+    constexpr std::size_t kTold = std::numeric_limits<std::size_t>::max();
+    std::map<std::string, std::size_t> links;
+    const auto family_of = [](const std::string& name) { return name.substr(0, name.find('[')); };
     std::vector<std::vector<std::string>> rows = {{"rule", "first", "second"}};
     std::size_t alike = 0;
     for (const auto& r : a_.rules) {
@@ -139,8 +161,26 @@ class SavedPage {
       if (same(r.value, now.value) && same(r.low, now.low) && same(r.high, now.high) &&
           r.met == now.met)
         ++alike;
+      else if (r.left && r.right && now.left && now.right && r.met && now.met)
+        ++links[family_of(r.name)];
       else
         rows.push_back({r.name, standing(r), standing(now)});
+    }
+    // Rows that tie one decision to another move whenever one of them does.
+    constexpr std::size_t kFewLinks = 3;
+    for (const auto& r : a_.rules) {
+      const auto all = links.find(family_of(r.name));
+      const auto now = now_of.find(r.name);
+      if (all == links.end() || now == now_of.end()) continue;
+      const SavedAnswer::RuleLine& other_line = *now->second;
+      const bool moved = !same(r.value, other_line.value) || !same(r.right, other_line.right);
+      if (all->second <= kFewLinks) {
+        if (moved && r.left) rows.push_back({r.name, standing(r), standing(other_line)});
+      } else if (all->second != kTold) {
+        rows.push_back({all->first, "",
+                        fmt::format("{} stand otherwise, all met", counted(all->second, "row"))});
+        all->second = kTold;
+      }
     }
     for (const auto& r : b_.rules)
       if (other.contains(r.name)) rows.push_back({r.name, "no such rule", standing(r)});

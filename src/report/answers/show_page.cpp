@@ -42,6 +42,10 @@ class ShowPage {
     opening(rule_rows);
     data();
     numbers();
+    if (m_.num_decisions == 0) {
+      scenarios();
+      return page_.take();
+    }
     decisions();
     curves();
     goals();
@@ -74,6 +78,8 @@ class ShowPage {
   }
 
   void opening(Index rule_rows) {
+    if (m_.num_decisions == 0)
+      return page_.say("Only data so far: nothing is decided, and no rule is stated.");
     std::size_t binary = 0, integer = 0, real = 0, listed_values = 0, nonzeros = 0;
     for (const auto& f : m_.families)
       (!f->listed.empty() ? listed_values
@@ -112,6 +118,7 @@ class ShowPage {
         if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
       }
     };
+    for (const Table& t : m_.data_tables) tables.push_back(&t.data());
     for (const auto& f : m_.families) see(f->index, f->name);
     for (const auto& l : m_.lets) see(l->index, l->name);
     for (const auto& r : m_.rules) see(r->index, r->name);
@@ -122,7 +129,7 @@ class ShowPage {
       std::vector<std::string> keys, parts;
       for (const Index c : t->key) keys.push_back(t->columns[at(c)]);
       for (Index c = 0; c < static_cast<Index>(t->columns.size()); ++c)
-        if (std::find(t->key.begin(), t->key.end(), c) == t->key.end())
+        if (std::find(t->key.begin(), t->key.end(), c) == t->key.end() && !is_blank(*t, c))
           parts.push_back(column(*t, c) + used_in(*t, t->columns[at(c)]));
       for (const auto& [name, values] : t->computed) {
         if (values.empty()) continue;
@@ -139,9 +146,17 @@ class ShowPage {
     page_.table(rows);
   }
 
+  // A column without a heading and without a cell, as spreadsheets leave them.
+  static bool is_blank(const TableData& t, Index c) {
+    if (!t.columns[at(c)].empty()) return false;
+    for (Index r = 0; r < t.num_rows(); ++r)
+      if (!t.cell(r, c).empty()) return false;
+    return true;
+  }
+
   // ", in rule crew and cost": a weight and a value that changed places are seen here.
   [[nodiscard]] std::string used_in(const TableData& t, const std::string& name) const {
-    if (!m_.uses_noted) return "";
+    if (!m_.uses_noted || m_.num_decisions == 0) return "";
     const auto table = m_.column_uses.find(t.name);
     if (table == m_.column_uses.end() || !table->second.contains(name)) return ", not used";
     return ", in " + listed(table->second.at(name), 6);
@@ -353,8 +368,12 @@ class ShowPage {
     page_.heading("Scenarios");
     std::vector<std::vector<std::string>> rows;
     for (const auto& [name, stated] : m_.scenarios) {
-      const std::size_t colon = stated.find("\":");
-      rows.push_back({name, colon == std::string::npos ? stated : stated.substr(colon + 3)});
+      // scenario "NAME" [like "OTHER"]: changes
+      const std::string head = fmt::format("scenario \"{}\"", name);
+      std::string rest = stated.starts_with(head) ? stated.substr(head.size()) : stated;
+      if (rest.starts_with(":")) rest.erase(0, 1);
+      rest.erase(0, std::min(rest.find_first_not_of(' '), rest.size()));
+      rows.push_back({name, rest});
     }
     page_.table(rows);
   }

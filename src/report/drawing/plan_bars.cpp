@@ -13,7 +13,7 @@
 namespace kiteknot::report {
 namespace {
 
-constexpr std::size_t kMostBars = 32, kMostColumns = 3;
+constexpr std::size_t kMostBars = 32, kMostColumns = 4;
 
 // A column of figures beside the decisions.
 struct Data {
@@ -96,7 +96,7 @@ class BarDrawer {
     if (own_ && data_.size() >= kMostColumns) data_.resize(kMostColumns - 1);
     for (const Bar& b : bars_)
       names_ = std::max(names_, std::min(260.0, width_of_words(b.name, 13.5)));
-    height_ = std::min(46.0, (p.area.height - kHead) / static_cast<double>(bars_.size()));
+    height_ = std::min(120.0, (p.area.height - kHead) / static_cast<double>(bars_.size()));
     size_ = std::min(13.5, 0.72 * height_);
   }
 

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "base/at.hpp"
@@ -32,6 +34,15 @@ void legend(Drawing& d, const PlaneScene& s, const report::Ground& g) {
     d.line({x, y - 7.0}, {x, y + 7.0}, g.faint, 1.5);
     x += 10.0;
     say((s.x_whole ? s.x_name : s.y_name) + " is whole here");
+  }
+  if (std::ranges::any_of(s.marks, [](const report::PlaneMark& m) {
+        return m.kind == report::PlaneMark::Kind::rounded;
+      })) {
+    constexpr double kArm = 5.0;
+    d.line({x - kArm, y - kArm}, {x + kArm, y + kArm}, g.bad, 2.2);
+    d.line({x - kArm, y + kArm}, {x + kArm, y - kArm}, g.bad, 2.2);
+    x += 11.0;
+    say("rounded");
   }
   if (s.goal_x != 0.0 || s.goal_y != 0.0) {
     d.dashes({x, y}, {x + 26.0, y}, g.good, 1.8, true);

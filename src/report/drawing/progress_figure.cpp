@@ -31,7 +31,7 @@ class ProgressDrawer {
       low_ = std::min(low_, lines.low);
       high_ = std::max(high_, lines.high);
     }
-    constexpr double kDecades = 30.0;  // from here on time is shown by its powers
+    constexpr double kDecades = 30.0;  // from here on each step of the axis is ten times the last
     first_ = std::max(first_, 1e-6 * end_);
     log_ = end_ / first_ > kDecades;
     one_goal_ = std::all_of(runs.begin(), runs.end(),
@@ -71,6 +71,7 @@ class ProgressDrawer {
     const ProgressRun& run = runs_[k];
     const SearchLines& lines = lines_[k];
     double low = one_goal_ ? low_ : lines.low, high = one_goal_ ? high_ : lines.high;
+    const std::string beyond = cut_axis(run, lines, low, high);
     if (!(low < high)) {
       const double room = std::max(1.0, 0.05 * std::abs(low));
       low = std::isfinite(low) ? low - room : 0.0;
@@ -78,7 +79,8 @@ class ProgressDrawer {
     }
     const double room = 0.08 * (high - low);
     const report::Scale fx = [&](double t) { return x(t); };
-    const report::Scale fy = [&](double v) {
+    const report::Scale fy = [&](double value) {
+      const double v = std::clamp(value, low - room, high + room);
       return area.top + area.height - (v - low + room) / (high - low + 2.0 * room) * area.height;
     };
     if (lines.some()) d_.shape(report::open_path(lines, fx, fy), "none", 0.0, g_.shade);
@@ -95,7 +97,11 @@ class ProgressDrawer {
       d_.shape(report::step_path(lines.plans, lines.end, fx, fy), g_.first, 2.6);
     keep_clear(labels, lines.bounds, lines.end, fx, fy);
     keep_clear(labels, lines.plans, lines.end, fx, fy);
+    if (!beyond.empty())
+      d_.text({area.left + area.width, area.top - 8.0}, beyond, 13.0, g_.soft,
+              Drawing::Side::right);
     for (const auto& p : lines.plans) {
+      if (p.value < low - room || p.value > high + room) continue;
       const report::Spot at{fx(p.time), fy(p.value)};
       d_.dot(at, 4.0, g_.first, g_.paper);
       labels.keep_mark(at, 4.0);
@@ -103,10 +109,49 @@ class ProgressDrawer {
     // The last plan first, then from the left; whatever has no room stays a dot.
     for (std::size_t n = 0; n < lines.plans.size(); ++n) {
       const auto& p = lines.plans[n == 0 ? lines.plans.size() - 1 : n - 1];
+      if (p.value < low - room || p.value > high + room) continue;
       const std::string by = p.found_by.empty() ? "" : " " + p.found_by;
       labels.place(d_, {fx(p.time), fy(p.value)}, 5.0, figure(p.value) + by, 12.5, n == 0, n == 0);
     }
-    name_over(run, lines, area);
+    name_over(run, lines,
+              {area.left, area.top,
+               area.width - (beyond.empty() ? 0.0 : report::width_of_words(beyond, 13.0) + 24.0),
+               area.height});
+  }
+
+  // Early plans far from all that comes later would flatten it: the scale ends before them, and a
+  // line says so.
+  static std::string cut_axis(const ProgressRun& run, const SearchLines& lines, double& low,
+                              double& high) {
+    constexpr double kFar = 2.0, kRoom = 0.3;  // times all that comes later, bounds too
+    if (lines.plans.size() < 3 || lines.bounds.empty()) return {};
+    const bool up = run.sense == Sense::minimize;  // early plans lie above
+    double least = HUGE_VAL, most = -HUGE_VAL;
+    const auto keep = [&](double v) {
+      least = std::min(least, v);
+      most = std::max(most, v);
+    };
+    for (std::size_t k = lines.plans.size() / 2; k < lines.plans.size(); ++k)
+      keep(lines.plans[k].value);
+    for (const auto& b : lines.bounds) keep(b.value);
+    const double width = most - least;
+    if (!(width > 0.0)) return {};
+    const double end = up ? most + kRoom * width : least - kRoom * width;
+    std::size_t beyond = 0;
+    for (const auto& p : lines.plans) beyond += up ? p.value > end : p.value < end;
+    if (beyond == 0 || (up ? high - most : least - low) < kFar * width) return {};
+    (up ? high : low) = end;
+    const std::string first = figure(lines.plans.front().value);
+    return beyond == 1 ? fmt::format("the scale is cut: an early plan, {}, lies beyond", first)
+                       : fmt::format("the scale is cut: {}, the first {}, lie beyond",
+                                     counted(beyond, "early plan"), first);
+  }
+
+  // Of an axis: told apart also below what a duration says.
+  static std::string tick_words(double t) {
+    if (t <= 0.0) return "0 s";
+    if (t < 1e-3) return fmt::format("{:.3g} ms", 1e3 * t);
+    return duration(t);
   }
 
   void name_over(const ProgressRun& run, const SearchLines& lines, const Area& area) {
@@ -140,7 +185,7 @@ class ProgressDrawer {
     const double y = kBottom + 10.0;
     double last = -HUGE_VAL;  // where the words before end
     const auto tick = [&](double t) {
-      const std::string words = duration(t);
+      const std::string words = tick_words(t);
       const double half = 0.5 * report::width_of_words(words, 13.0);
       const double at = std::clamp(x(t), kLeft + half, kRight - half);
       if (at - half < last + 10.0) return;
@@ -175,7 +220,8 @@ class ProgressDrawer {
     say("nothing better can exist");
     d_.box({at, y - 7.0, 24.0, 14.0}, g_.shade);
     at += 32.0;
-    say(log_ ? "still possible; time by its powers" : "still possible");
+    say(log_ ? "still possible; each step of the time axis is ten times the last"
+             : "still possible");
   }
 
   const std::vector<ProgressRun>& runs_;

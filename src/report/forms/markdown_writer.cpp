@@ -8,7 +8,11 @@ namespace {
 // Signs that Markdown would take for its own.
 std::string for_markdown(const std::string& text) {
   std::string out;
-  for (const char c : text) {
+  for (std::size_t k = 0; k < text.size(); ++k) {
+    const char c = text[k];
+    // "](", "][" and "]:" would make a link of what stands in brackets.
+    const char next = k + 1 < text.size() ? text[k + 1] : ' ';
+    if (c == ']' && (next == '(' || next == '[' || next == ':')) out += '\\';
     if (c == '|' || c == '*' || c == '_' || c == '<' || c == '`') out += '\\';
     out += c == kTie ? ' ' : c;
   }

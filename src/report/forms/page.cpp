@@ -236,10 +236,15 @@ Differences differences(const ModelData& m, const Plan& before, const Plan& afte
   return d;
 }
 
+std::string taking(const std::vector<std::string>& names) {
+  const bool echo = std::ranges::any_of(names, [](const auto& n) { return n.starts_with("take"); });
+  return echo ? "adds " : "takes ";
+}
+
 std::string told(const Differences& d) {
   constexpr std::size_t kMost = 8;
   std::vector<std::string> parts;
-  if (!d.takes.empty()) parts.push_back("takes " + listed(d.takes, kMost));
+  if (!d.takes.empty()) parts.push_back(taking(d.takes) + listed(d.takes, kMost));
   if (!d.leaves.empty()) parts.push_back("leaves out " + listed(d.leaves, kMost));
   if (!d.others.empty()) parts.push_back("has " + listed(d.others, kMost));
   return fmt::format("{}", fmt::join(parts, "; "));

@@ -67,6 +67,8 @@ struct Differences {
 Differences differences(const ModelData& model, const Plan& before, const Plan& after,
                         bool told_instead);
 
+/// "takes ", or "adds " where that would say a word of theirs twice.
+std::string taking(const std::vector<std::string>& names);
 /// "takes a and b; leaves out c; has d 4"; empty where nothing differs.
 std::string told(const Differences& differences);
 

@@ -83,7 +83,12 @@ class TexWriter final : public PageWriter {
           std::find(shape.right.begin(), shape.right.end(), c) != shape.right.end() ? 'r' : 'l';
     // The last column of words wraps.
     if (places.back() == 'l' && !shape.headed) places = places.substr(0, columns - 1) + "p{7cm}";
-    text_ += "\n\\begin{center}\\begin{tabular}{" + places + "}\n";
+    // One that is wider than the page is made smaller; one with a wrapping column is not.
+    const bool shrinks = places.find('p') == std::string::npos;
+    text_ += "\n\\begin{center}";
+    if (shrinks)
+      text_ += "\\resizebox{\\ifdim\\width>\\linewidth\\linewidth\\else\\width\\fi}{!}{%\n";
+    text_ += "\\begin{tabular}{" + places + "}\n";
     for (std::size_t r = 0; r < rows.size(); ++r) {
       for (std::size_t c = 0; c < columns; ++c) {
         if (c > 0) text_ += " & ";
@@ -92,7 +97,7 @@ class TexWriter final : public PageWriter {
       text_ += " \\\\[2pt]\n";
       if (shape.headed && r == 0) text_ += "\\hline\\noalign{\\smallskip}\n";
     }
-    text_ += "\\end{tabular}\\end{center}\n";
+    text_ += std::string("\\end{tabular}") + (shrinks ? "}" : "") + "\\end{center}\n";
   }
   std::string take() override { return std::move(text_); }
 

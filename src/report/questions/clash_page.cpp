@@ -4,18 +4,19 @@
 
 #include "base/text.hpp"
 #include "kiteknot/pages.hpp"
-#include "report/answers/algebra.hpp"
 #include "report/forms/page.hpp"
+#include "report/questions/clash_rows.hpp"
 
 namespace kiteknot {
 namespace {
 
+using report::Cells;
 using report::Tone;
 
 class ExplanationPage {
  public:
   ExplanationPage(const Model& model, const Explanation& e, const PageOptions& options)
-      : model_(model), m_(model.data()), e_(e), page_(options), algebra_(m_) {}
+      : model_(model), m_(model.data()), e_(e), page_(options), rows_(m_) {}
 
   std::string run() {
     if (e_.outcome == Outcome::unbounded) {
@@ -61,15 +62,14 @@ class ExplanationPage {
     const bool cut = !irreducible && c.rows.size() > kMostRows;
     for (std::size_t k = 0; k < (cut ? kMostRows : c.rows.size()); ++k) {
       const RuleRow& row = c.rows[k];
-      constexpr std::size_t kLongest = 600;  // letters; longer sums are told by families
-      std::string text = algebra_.short_text(m_.rules[static_cast<std::size_t>(row.family)]
-                                                 ->conditions[static_cast<std::size_t>(row.member)],
-                                             kLongest);
-      if (!c.row_needed[k]) text += " (not shown needed)";
-      rows.push_back({m_.rule_name(row.family, row.member), text});
+      Cells told = rows_.rule(row);
+      if (!c.row_needed[k]) told[1] += " (not shown needed)";
+      rows.push_back(std::move(told));
     }
-    limits(c, rows);
+    rows_.add_limits(c, rows);
     page_.table(rows);
+    for (const Cells& name : rows_.names())
+      page_.say(fmt::format("where {} is {}", name[0], name[1]), 2);
     if (cut)
       page_.say(fmt::format("and {} more; given more time, a smaller part of them is looked for.",
                             counted(c.rows.size() - kMostRows, "rule")));
@@ -87,32 +87,6 @@ class ExplanationPage {
                     counted(static_cast<std::size_t>(c.solves), "solve"),
                     c.all_limits ? " within the decisions' limits" : "",
                     parts == 1 ? "it" : "any one of them"));
-  }
-
-  // Limits of the same kind and value in one line for each family.
-  void limits(const Clash& c, std::vector<std::vector<std::string>>& rows) const {
-    const std::vector<Rational> numbers = m_.number_values();
-    std::vector<std::pair<std::string, std::vector<std::string>>> told;
-    for (std::size_t k = 0; k < c.limits.size(); ++k) {
-      const DecisionLimit& l = c.limits[k];
-      const Family& f = m_.family_of(l.decision);
-      const Index i = l.decision - f.first;
-      using W = DecisionLimit::Which;
-      std::string text = l.which == W::whole
-                             ? "whole"
-                             : (l.which == W::least ? "at least " + figure(m_.lower(f, i, numbers))
-                                                    : "at most " + figure(m_.upper(f, i, numbers)));
-      if (!c.limit_needed[k]) text += " (not shown needed)";
-      const auto same =
-          std::find_if(told.begin(), told.end(), [&](const auto& t) { return t.first == text; });
-      if (same == told.end())
-        told.push_back({text, {m_.decision_name(l.decision)}});
-      else
-        same->second.push_back(m_.decision_name(l.decision));
-    }
-    for (std::size_t k = 0; k < told.size(); ++k)
-      rows.push_back({k == 0 ? "limits" : "",
-                      fmt::format("{}: {}", told[k].first, listed(told[k].second, 6))});
   }
 
   void rest() {
@@ -196,7 +170,7 @@ class ExplanationPage {
   const ModelData& m_;
   const Explanation& e_;
   report::Page page_;
-  report::Algebra algebra_;
+  report::ClashRows rows_;
 };
 
 }  // namespace

@@ -1,7 +1,9 @@
 #include "kiteknot/figure.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <tuple>
 
 #include <fmt/format.h>
 
@@ -139,12 +141,14 @@ class SweepFigure {
     const auto [low, high] = std::ranges::minmax(heights_);
     text += range("y", low, high);
     text += bands();
-    text += table("$rings", rings_) + table("$line", line()) + table("$points", points_);
+    text += table("$rings", rings_) + line() + table("$points", points_);
     text += "$bars << EOD\n";
     for (const auto& [x, from, to] : bars_)
       text += fmt::format("{} {} {} {}\n", x, from, std::min(from, to), std::max(from, to));
     text += "EOD\n";
-    text += fmt::format("plot $line using 1:2 with lines lt 1 lw 2.2 lc rgb \"{}\"", kBlue);
+    // Where changes were not looked for, nothing is known between the dots.
+    text += fmt::format("plot $line using 1:2 with lines {} lc rgb \"{}\"",
+                        v_.all_steps ? "lt 1 lw 2.2" : "dt 3 lw 1.2", kBlue);
     if (!bars_.empty())
       text +=
           fmt::format(", $bars using 1:2:3:4 with yerrorbars ps 0 lt 1 lw 1.6 lc rgb \"{}\"", kRed);
@@ -166,22 +170,32 @@ class SweepFigure {
                                            : "not known";
   }
   std::string below() const {
-    return fmt::format("the best {} {}for every value; a dot for each that was solved{}{}",
+    return fmt::format("the best {} {}for every value; a dot for each that was solved{}{}{}",
                        m_.goals[0].name, bars_.empty() ? "" : "found ",
+                       v_.all_steps ? "" : ", dotted where nothing was asked",
                        rings_.empty() ? "" : ", a ring where the plan changes",
                        bars_.empty() ? "" : ", a bar to where better ones may be");
   }
-  // Through the dots and both sides of every change.
-  Points line() const {
+  // Through the dots and both sides of every change; broken where the best jumps there.
+  std::string line() const {
     Points line = points_;
+    std::vector<std::pair<double, double>> jumps;  // between these
     for (const Step& s : v_.steps)
       if (s.goal_before && s.goal_after) {
         line.emplace_back(real(s.before), real(*s.goal_before));
         line.emplace_back(real(s.after), real(*s.goal_after));
+        if (!s.tie) jumps.emplace_back(std::minmax(real(s.before), real(s.after)));
       }
     std::sort(line.begin(), line.end());
     line.erase(std::unique(line.begin(), line.end()), line.end());
-    return line;
+    std::string text = "$line << EOD\n";
+    for (std::size_t k = 0; k < line.size(); ++k) {
+      const bool broken = k > 0 && std::ranges::any_of(jumps, [&](const auto& j) {
+                            return line[k - 1].first <= j.first && line[k].first >= j.second;
+                          });
+      text += fmt::format("{}{} {}\n", broken ? "\n" : "", line[k].first, line[k].second);
+    }
+    return text + "EOD\n";
   }
   // Of sand, from the last value with a plan (known exactly where a step tells it, else half way)
   // to the next one.
@@ -265,7 +279,9 @@ std::string trade_figure(const Model& model, const TradeOff& t, const std::strin
 
 std::string tour_progress_figure(const Stops& stops, const std::vector<TourAnswer>& answers,
                                  const std::string& file, const std::string& as) {
-  constexpr double kSoonest = 1e-3;  // seconds: a log axis has no 0
+  constexpr double kSoonest = 1e-5;  // seconds: a log axis has no 0
+  double soonest = std::numeric_limits<double>::infinity();
+  std::vector<std::tuple<double, double, std::string, std::size_t>> ends;  // of the ways
   std::string plots, tables;
   double low = std::numeric_limits<double>::infinity(), high = -low, latest = kSoonest;
   std::size_t number = 0;
@@ -273,28 +289,55 @@ std::string tour_progress_figure(const Stops& stops, const std::vector<TourAnswe
     std::vector<std::pair<double, double>> steps;
     for (const TourProgress& p : a.progress)
       if (p.length > 0.0) steps.emplace_back(std::max(kSoonest, p.seconds), p.length);
-    if (steps.empty()) continue;
+    if (a.order.empty()) continue;
+    const bool goes_on = !steps.empty();  // others are a dot: they come to their end at once
     steps.emplace_back(std::max(kSoonest, a.seconds), a.length.to_double());
+    ends.emplace_back(steps.back().first, steps.back().second, a.way, number);
     for (const auto& [when, length] : steps) {
+      soonest = std::min(soonest, when);
       low = std::min(low, length);
       high = std::max(high, length);
       latest = std::max(latest, when);
     }
     tables += table(fmt::format("$way{}", number), steps);
-    plots += fmt::format("{}$way{} using 1:2 with steps lt 1 lw 2.4 lc rgb \"{}\"",
-                         number == 0 ? "plot " : ", ", number, of_number(number));
-    tables += fmt::format("set label {} {} at graph 0.98, graph {} right textcolor rgb \"{}\"\n",
-                          number + 1, quoted(fmt::format("{}: {}", a.way, figure(a.length))),
-                          0.95 - 0.06 * static_cast<double>(number), of_number(number));
+    plots += fmt::format("{}$way{} using 1:2 with {} lc rgb \"{}\"", number == 0 ? "plot " : ", ",
+                         number, goes_on ? "steps lt 1 lw 2.4" : "points pt 7 ps 1.5",
+                         of_number(number));
+    if (goes_on)
+      plots += fmt::format(", $way{} using 1:2 every ::{} with points pt 7 ps 1.1 lc rgb \"{}\"",
+                           number, steps.size() - 1, of_number(number));
+    tables +=
+        fmt::format("set label {} {} at graph 1.02, graph {} left textcolor rgb \"{}\"\n",
+                    number + 1, quoted(fmt::format("{}: {}", a.way, rough(a.length.to_double()))),
+                    0.95 - 0.06 * static_cast<double>(number), of_number(number));
     ++number;
   }
-  if (number == 0) throw UsageError("none of these ways gets better as it goes on");
+  if (number == 0) throw UsageError("none of these ways has a tour to draw");
+  // Names beside the ends, as far as there is room; the list at the side has all.
+  constexpr double kWide = 800.0, kHigh = 570.0, kLetter = 10.0, kLine = 22.0;  // pixels, about
+  const double across = std::log(4.0 * latest / soonest),
+               up = std::max(1.14 * (high - low), 1e-300);
+  std::vector<std::array<double, 3>> placed;  // x, y, width
+  std::string names;
+  for (const auto& [when, length, way, k] : ends) {
+    const double x = std::log(2.0 * when / soonest) / across * kWide,
+                 y = (length - low) / up * kHigh,
+                 width = kLetter * static_cast<double>(way.size() + 2);
+    const bool meets = std::ranges::any_of(placed, [&](const auto& p) {
+      return x < p[0] + p[2] && p[0] < x + width && std::abs(y - p[1]) < kLine;
+    });
+    if (meets || x + width > kWide) continue;
+    placed.push_back({x, y, width});
+    names += fmt::format("set label {} {} at {}, {} left offset 1, 0 textcolor rgb \"{}\"\n",
+                         50 + k, quoted(way), when, length, of_number(k));
+  }
   const std::string title = stops.title().empty() ? "The round trip" : stops.title();
-  return paper(file, as, title + ": length against time", "as the ways get better that go on") +
-         axes("seconds", "length") + range("y", low, high) +
-         fmt::format("set logscale x\nset format x \"%g\"\nset xrange [{}:{}]\n", kSoonest,
+  return paper(file, as, title + ": length against time",
+               "lines are ways that get better as they go on, dots ways that come to their end") +
+         "set rmargin 30\n" + axes("seconds", "length") + range("y", low, high) +
+         fmt::format("set logscale x\nset format x \"%g\"\nset xrange [{}:{}]\n", 0.5 * soonest,
                      2.0 * latest) +
-         tables + plots + "\n";
+         names + tables + plots + "\n";
 }
 
 }  // namespace kiteknot

@@ -68,8 +68,9 @@ class FirmnessPage {
         !only.empty())
       page_.say(only);
     const auto ends = static_cast<std::size_t>(
-        std::count_if(f_.figures.begin(), f_.figures.end(),
-                      [](const FirmFigure& f) { return std::isfinite(f.tightness()); }));
+        std::count_if(f_.figures.begin(), f_.figures.end(), [](const FirmFigure& f) {
+          return std::isfinite(f.tightness()) && f.low_reached && f.high_reached;
+        }));
     const std::size_t first = std::min<std::size_t>(3, ends);
     constexpr std::size_t kMostShown = 60;
     if (first > 0) {
@@ -103,15 +104,31 @@ class FirmnessPage {
       page_.say(
           "Widths of curves, curves in rules, and figures in products and in conditions other than "
           "\"this implies a limit\" were not moved.");
-    page_.say(f_.not_reached == 0
-                  ? fmt::format("{}, all ends proven.", counted(solves(), "solve"))
-                  : fmt::format("{}; of {} an end was not settled within the budget.",
-                                counted(solves(), "solve"), counted(f_.not_reached, "figure")));
+    left_over();
     return page_.take();
   }
 
  private:
   [[nodiscard]] std::size_t solves() const { return static_cast<std::size_t>(f_.solves); }
+
+  // What is not settled is no advice.
+  void left_over() {
+    std::string text = counted(solves(), "solve");
+    if (f_.not_reached + f_.not_looked_at == 0) return page_.say(text + ", all ends proven.");
+    if (f_.not_reached > 0) {
+      constexpr std::size_t kMostNames = 4;
+      std::vector<std::string> names;
+      for (const FirmFigure& f : f_.figures)
+        if (!f.low_reached || !f.high_reached) names.push_back(name_of(m_, f));
+      text += fmt::format("; of {} an end was not settled within the budget: {}",
+                          counted(f_.not_reached, "figure"), listed(names, kMostNames));
+    }
+    if (f_.not_looked_at > 0)
+      text += fmt::format("; {} of {} not looked at, those that are likely to be firm",
+                          counted(f_.not_looked_at, "figure"),
+                          m_.goals[0].name + (f_.not_looked_at == 1 ? " was" : " were"));
+    page_.say(text + ". '--solves' and '--seconds' give more.");
+  }
 
   void table(std::size_t from, std::size_t to) {
     std::vector<std::vector<std::string>> rows = {{"figure", "now", "stays best", "which is"}};

@@ -6,6 +6,7 @@
 #include "formats/tables/csv.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
+#include "model/evaluation.hpp"
 #include "report/forms/page.hpp"
 
 namespace kiteknot {
@@ -25,6 +26,15 @@ std::string told(const ModelData& m, const Plan* before, const Plan& plan) {
   if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 4));
   if (!others.empty()) parts.push_back("has " + listed(others, 3));
   return fmt::format("{}", fmt::join(parts, "; "));
+}
+
+// Whether the second goal goes from point to point by the least step it can take.
+bool nothing_between(const ModelData& m, const TradeOff& t) {
+  const Rational step = step_of(m, t.second.expression);
+  if (step.is_zero()) return false;
+  for (std::size_t k = 1; k < t.points.size(); ++k)
+    if ((t.points[k].second - t.points[k - 1].second).abs() != step) return false;
+  return t.points.size() > 1;
 }
 
 }  // namespace
@@ -50,15 +60,16 @@ std::string trade_page(const Model& model, const TradeOff& t, const PageOptions&
     std::string rate;
     if (k > 0) {
       const TradePoint& last = t.points[k - 1];
-      rate = fmt::format("{:.4g}",
-                         ((p.first - last.first) / (p.second - last.second)).abs().to_double());
+      rate = rough(((p.first - last.first) / (p.second - last.second)).abs().to_double());
     }
     std::string what = told(m, k > 0 ? &t.points[k - 1].plan : nullptr, p.plan);
     if (!p.proven) what += " (not proven)";
     rows.push_back({figure(p.first), figure(p.second), rate, what});
   }
   page.headed_table(rows, {0, 1, 2});
-  const char* more = t.all                           ? "These are all of them"
+  const char* more = t.all ? "These are all of them"
+                     : t.outcome == Outcome::optimal && nothing_between(m, t)
+                         ? "Nothing lies between them"
                      : t.outcome == Outcome::optimal ? "There may be more between them"
                                                      : "A limit stopped the search for more";
   page.say(fmt::format("{}; {}.", more, counted(static_cast<std::size_t>(t.solves), "solve")), 2);

@@ -188,7 +188,7 @@ class VariationPage {
         others.push_back(fmt::format("{} {}", name, figure(value)));
     std::vector<std::string> parts;
     if (!text.empty()) parts.push_back(text);
-    if (!takes.empty()) parts.push_back("takes " + listed(takes, 5));
+    if (!takes.empty()) parts.push_back(report::taking(takes) + listed(takes, 5));
     if (!leaves.empty()) parts.push_back("leaves out " + listed(leaves, 5));
     if (!others.empty()) parts.push_back("has " + listed(others, 5));
     if (!one.not_here.empty()) parts.push_back("has no " + listed(one.not_here, 5));

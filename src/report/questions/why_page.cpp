@@ -2,8 +2,8 @@
 
 #include "base/text.hpp"
 #include "kiteknot/pages.hpp"
-#include "report/answers/algebra.hpp"
 #include "report/forms/page.hpp"
+#include "report/questions/clash_rows.hpp"
 
 namespace kiteknot {
 namespace {
@@ -86,14 +86,13 @@ class WhyPage {
     }
     page_.say("These cannot hold together with it, though any smaller part of them could:");
     page_.gap();
-    report::Algebra algebra(m);
+    report::ClashRows clash(m);
     std::vector<std::vector<std::string>> rows;
-    for (const RuleRow& row : w_.clash->rows) {
-      const auto& family = *m.rules[static_cast<std::size_t>(row.family)];
-      rows.push_back({m.rule_name(row.family, row.member),
-                      algebra.text(family.conditions[static_cast<std::size_t>(row.member)])});
-    }
+    for (const RuleRow& row : w_.clash->rows) rows.push_back(clash.rule(row));
+    clash.add_limits(*w_.clash, rows);
     page_.table(rows);
+    for (const report::Cells& name : clash.names())
+      page_.say(fmt::format("where {} is {}", name[0], name[1]), 2);
   }
 
   void plan() {

@@ -68,10 +68,14 @@ void tell_trips(Drawing& drawing, const Stops& stops, const TourAnswer& answer) 
     const std::vector<std::int32_t>& trip = answer.trips[t];
     drawing.line({kWidth - 330.0, top + 10.0}, {kWidth - 300.0, top + 10.0}, colours::of_number(t),
                  4.0);
-    std::string words = fmt::format(
-        "{}{} long", stops.capacity() > 0.0 ? "carries " + told_load(stops, trip) + ", " : "",
-        told_length(stops,
-                    Rational(std::round(length_of(stops, trip) * 1e6)) / Rational(1'000'000)));
+    std::vector<std::string> facts;
+    if (stops.capacity() > 0.0) facts.push_back("carries " + told_load(stops, trip));
+    if (answer.in_place_of_length.empty())
+      facts.push_back(told_length(stops, Rational(std::round(length_of(stops, trip) * 1e6)) /
+                                             Rational(1'000'000)) +
+                      " long");
+    if (facts.empty()) facts.push_back(counted(trip.size(), "stop"));
+    std::string words = fmt::format("{}", fmt::join(facts, ", "));
     if (t + 1 == told && told < answer.trips.size())
       words += fmt::format("; and {}", counted(answer.trips.size() - told, "more trip"));
     drawing.text({kWidth - 290.0, top + 15.0}, words, kWords);
@@ -98,12 +102,14 @@ std::string tour_map(const Stops& stops, const TourAnswer& answer) {
     map.draw_dots(drawing, radius, colours::kInk);
     return std::move(drawing).finish();
   }
-  std::string below = fmt::format("{} long, {}", told_length(stops, answer.length),
-                                  counted(answer.order.size(), "stop"));
+  const bool measured = answer.in_place_of_length.empty();
+  std::string below = counted(answer.order.size(), "stop");
+  if (measured) below = told_length(stops, answer.length) + " long, " + below;
   const std::size_t left_out = static_cast<std::size_t>(stops.size()) - answer.order.size();
   if (left_out > 0) below += fmt::format(", {} left out", left_out);
   if (!answer.trips.empty()) below += fmt::format(" in {}", counted(answer.trips.size(), "trip"));
-  if (answer.outcome == Outcome::optimal)
+  if (!measured && answer.in_place_of_length != "-") below += "; " + answer.in_place_of_length;
+  if (answer.outcome == Outcome::optimal && measured)
     below += "; proven shortest";
   else if (answer.gap)
     below += fmt::format("; at most {} above the shortest", percent(*answer.gap));

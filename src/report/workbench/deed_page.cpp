@@ -173,6 +173,7 @@ class DeedTeller {
     const std::size_t done = rows.size();
     for (std::size_t k = bench_.taken_back().size(); k-- > 0;) {
       const Deed& d = bench_.taken_back()[k];
+      if (d.number == 0) continue;
       rows.push_back({std::to_string(d.number), deed_sentence(d) + ". (taken back)"});
     }
     if (rows.empty()) return page_.say("Nothing was done yet.");
@@ -184,6 +185,7 @@ class DeedTeller {
     sentence();
     tableau();
   }
+  void operator()(const deeds::Note& n) { page_.say(n.text); }
   void operator()(const deeds::Help&) {
     std::vector<Cells> rows;
     for (const StepWords& w : step_words()) rows.push_back({w.form, w.does});
@@ -206,7 +208,9 @@ class DeedTeller {
     }
     report::tell_tableau(page_, t, options_);
     page_.say(next_here());
-    if (after_.best_value && after_.best_value != before_.best_value)
+    // Going back does not find one.
+    if (after_.best_value && after_.best_value != before_.best_value &&
+        !std::holds_alternative<deeds::Moved>(deed_.what))
       page_.say(fmt::format("A whole plan, the best so far: {} is {}.", t.goal_name(),
                             fraction(*after_.best_value)));
   }

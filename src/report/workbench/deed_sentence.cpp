@@ -54,7 +54,9 @@ class Sentence {
         return fmt::format("{}: they leave no plan, so that there is no whole one",
                            counted(n, "cut"));
       case CutRun::End::too_long:
-        return told + "; fractions got too long to read, and it stopped there";
+        return told +
+               "; fractions got longer than one reads, and it stopped there ('all the way "
+               "anyway' goes on)";
       default:
         return told + "; it stopped at its limit of cuts";
     }
@@ -93,6 +95,7 @@ class Sentence {
     return m.to < m.from ? fmt::format("Back to where {} stood", after(m.to))
                          : fmt::format("Forth again to where {} stood", after(m.to));
   }
+  std::string operator()(const deeds::Note& n) const { return n.text; }
   std::string operator()(const deeds::Help&) const { return "Asked for help"; }
 
  private:

@@ -37,6 +37,7 @@ std::string first_part(const Workbench& bench, const PageOptions& options) {
 }
 
 std::string deed_part(const Workbench& bench, const Deed& deed, const PageOptions& options) {
+  if (std::holds_alternative<deeds::Note>(deed.what)) return deed_page(bench, deed, options);
   report::Page page(options);
   page.heading(deed.number > 0 ? fmt::format("{}. {}", deed.number, deed.words) : deed.words);
   return page.take() + deed_page(bench, deed, options);
@@ -44,6 +45,7 @@ std::string deed_part(const Workbench& bench, const Deed& deed, const PageOption
 
 constexpr const char* kTexHead =
     "\\documentclass[11pt]{article}\n\\usepackage[T1]{fontenc}\n\\usepackage[utf8]{inputenc}\n"
+    "\\usepackage{graphicx}\n"
     "\\setlength{\\parindent}{0pt}\n\\setlength{\\parskip}{5pt}\n\\renewcommand{\\arraystretch}{1."
     "25}\n"
     "\\begin{document}\n";
@@ -51,12 +53,12 @@ constexpr const char* kTexHead =
 }  // namespace
 
 std::string story_document(const Workbench& bench, const PageOptions& asked) {
-  constexpr int kTexWidth = 72;  // about what a line of the document takes
+  constexpr int kTexWidth = 120;  // wider tables are made smaller
   PageOptions options = asked;
   if (options.form == PageForm::tex) options.width = std::min(options.width, kTexWidth);
   std::string text = first_part(bench, options);
   if (options.form == PageForm::html) text = "<section>\n" + text + "</section>\n";
-  for (const Deed& deed : bench.story()) {
+  for (const Deed& deed : bench.record()) {
     const std::string part = deed_part(bench, deed, options);
     text += options.form == PageForm::html ? "<section>\n" + part + "</section>\n" : "\n" + part;
   }

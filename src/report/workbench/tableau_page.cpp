@@ -14,6 +14,15 @@ using Column = Tableau::Column;
 // Of names in a sentence; more are counted.
 constexpr std::size_t kMostNames = 6;
 
+// A fraction that is long to read has its decimal beside it.
+std::string beside_decimal(const Rational& v) {
+  constexpr std::size_t kShort = 7;
+  std::string text = fraction(v);
+  if (text.size() > kShort && text.find('/') != std::string::npos)
+    text += fmt::format(" ~ {:.4f}", v.to_double());
+  return text;
+}
+
 // The tableau as one grid: a column of names, the values, then one column an other.
 std::vector<Cells> grid_of(const Tableau& t, std::vector<std::int32_t>& left_out) {
   std::vector<std::int32_t> shown;
@@ -39,12 +48,12 @@ std::vector<Cells> grid_of(const Tableau& t, std::vector<std::int32_t>& left_out
   }
   for (std::size_t i = 0; i < t.basics().size(); ++i) {
     const auto row = static_cast<std::int32_t>(i);
-    Cells line = {t.column(t.basics()[i]).name, fraction(t.value(t.basics()[i]))};
+    Cells line = {t.column(t.basics()[i]).name, beside_decimal(t.value(t.basics()[i]))};
     if (right_sides) line.push_back(fraction(t.right_side(row)));
     for (const std::int32_t k : shown) line.push_back(fraction(t.entry(row, k)));
     rows.push_back(std::move(line));
   }
-  Cells goal = {t.goal_name(), fraction(t.goal_value())};
+  Cells goal = {t.goal_name(), beside_decimal(t.goal_value())};
   if (right_sides) goal.push_back(fraction(t.goal_right_side()));
   for (const std::int32_t k : shown) goal.push_back(fraction(t.gain(k)));
   rows.push_back(std::move(goal));
