@@ -170,6 +170,9 @@ joy is 50 at the best of this tableau.
 What limits are worth, in this tableau
   cord   one more changes joy by 2, as long as the limit is from 13 to 18
 
+What is left at 0, the nearest first
+  box   would have to bring 11 more
+
 What the limits of added rows are worth
   cut 2   one more changes joy by 3
 

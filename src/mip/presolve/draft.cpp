@@ -277,6 +277,7 @@ Draft::Left Draft::left() const {
     LinearRow out{{}, view.lower, view.upper, view.exact};
     for (std::size_t e = 0; e < view.index.size(); ++e)
       out.entries.push_back({place[at(view.index[e])], view.value[e]});
+    if (const lp::Exact* known = problem_.known_conditional_row(k)) out.known = *known;
     const When when = problem_.when(k);
     const Index j = problem_.column_of_condition(when.condition);
     if (j >= 0 && column(j).fixed()) {

@@ -42,7 +42,7 @@ bool said_by_doubles(const Problem& p) {
   for (Index i = 0; i < p.num_rows(); ++i)
     if (!p.row_exact(i) || p.known_row(i) != nullptr) return false;
   for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    if (!p.conditional_row(k).exact) return false;
+    if (!p.conditional_row(k).exact || p.known_conditional_row(k) != nullptr) return false;
   return true;
 }
 

@@ -124,6 +124,10 @@ class Problem {
   [[nodiscard]] Generator* generator() const noexcept { return stated_->generator.get(); }
   /// The model's own numbers of a linear row where no double is.
   [[nodiscard]] const lp::Exact* known_row(Index i) const { return stated_->linear.known(i); }
+  /// The same of a conditional row.
+  [[nodiscard]] const lp::Exact* known_conditional_row(Index k) const {
+    return stated_->conditional.known(k);
+  }
   [[nodiscard]] const std::unordered_map<Index, lp::Exact>& known_bounds() const noexcept {
     return stated_->known_bounds;
   }

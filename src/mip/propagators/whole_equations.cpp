@@ -45,7 +45,7 @@ std::vector<Equation> equations_of(const Problem& p) {
   for (Index i = 0; i < p.num_rows(); ++i)
     if (p.known_row(i) == nullptr) take_equation(p, p.row(i), all);
   for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    if (p.stated().conditional.known(k) == nullptr && holds(p, p.when(k)))
+    if (p.known_conditional_row(k) == nullptr && holds(p, p.when(k)))
       take_equation(p, p.conditional_row(k), all);
   return all;
 }

@@ -60,8 +60,7 @@ bool holds(const Problem& problem, const std::vector<Rational>& d) {
     if (column >= 0 && problem.lower(column) == problem.upper(column) &&
         (problem.lower(column) == 1.0) != when.holds)
       continue;  // it need not hold
-    if (!row_recedes(problem.conditional_row(k), problem.stated().conditional.known(k), d))
-      return false;
+    if (!row_recedes(problem.conditional_row(k), problem.known_conditional_row(k), d)) return false;
   }
   for (const OrderedSet& set : problem.ordered_sets())
     for (const Index j : set.columns)

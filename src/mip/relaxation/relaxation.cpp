@@ -33,6 +33,7 @@ Relaxation::Relaxation(const Problem& problem) {
   }
   point_.assign(unit_.size(), 0.0);
   for (Index i = 0; i < problem.num_rows(); ++i) add(problem.row(i), problem.known_row(i));
+  linear_rows_ = problem.num_rows();
   if (problem.num_conditional_rows() > 0) switched_.emplace(problem, *this);
 }
 
@@ -100,10 +101,29 @@ std::vector<double> Relaxation::ray() const {
 
 std::optional<std::vector<Rational>> Relaxation::exact_values(const lp::ExactLimits& limits) const {
   auto x = lp::exact_values(simplex_.program(), simplex_.basis(), limits);
-  if (x)
-    for (std::size_t j = 0; j < x->size(); ++j)
-      if (unit_[j] != 1.0) (*x)[j] *= Rational::exactly(unit_[j]);
+  if (x) *x = unscaled(std::move(*x));
   return x;
+}
+
+std::vector<Rational> Relaxation::unscaled(std::vector<Rational> values) const {
+  for (std::size_t j = 0; j < values.size(); ++j)
+    if (unit_[j] != 1.0) values[j] *= Rational::exactly(unit_[j]);
+  return values;
+}
+
+Relaxation::ExactLook Relaxation::look_at_stated(const lp::ExactLimits& limits) const {
+  std::vector<char> added(at(simplex_.program().num_rows()), 1);
+  std::fill_n(added.begin(), at(linear_rows_), 0);
+  if (switched_)
+    for (const Index i : switched_->rows()) added[at(i)] = 0;
+  lp::Simplex stated = simplex_;
+  stated.remove_rows(added);
+  (void)stated.solve({.interrupt = limits.interrupt});
+  const lp::Refined end = lp::refined(stated, limits);
+  if (end.status != lp::Status::optimal) return {end.status};
+  auto x = lp::exact_values(stated.program(), end.basis, limits);
+  if (!x) return {};
+  return {end.status, unscaled(std::move(*x))};
 }
 
 void Relaxation::set_limits(Index row, double lower, double upper) {

@@ -67,6 +67,14 @@ class Relaxation {
   /// lp::exact_values.
   [[nodiscard]] std::optional<std::vector<Rational>> exact_values(
       const lp::ExactLimits& limits) const;
+  struct ExactLook {
+    lp::Status status = lp::Status::undecided;
+    std::vector<Rational> values{};  ///< of the columns, where it is optimal
+  };
+  /// The stated rows alone, under the bounds at hand, in exact arithmetic: rows that were added to
+  /// tighten are rounded outward or not known exactly, and a vertex that rests on one is a little
+  /// off what is stated. From scratch; for a node with nothing left to branch on.
+  [[nodiscard]] ExactLook look_at_stated(const lp::ExactLimits& limits) const;
   /// The change of the goal per unit of each row's limit, unscaled.
   [[nodiscard]] std::vector<double> row_duals();
   /// lp::Simplex::limit_room, unscaled.
@@ -77,7 +85,10 @@ class Relaxation {
  private:
   void take_column(const Domain& domain, Index j, bool loose);
 
+  [[nodiscard]] std::vector<Rational> unscaled(std::vector<Rational> values) const;
+
   lp::Simplex simplex_;
+  Index linear_rows_ = 0;
   std::vector<double> scale_;  // power of two by row
   std::vector<double> step_;   // the same where the row's value is whole, else 0
   std::vector<double> unit_;   // power of two by column: value = unit x scaled value

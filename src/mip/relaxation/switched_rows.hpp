@@ -18,6 +18,7 @@ class SwitchedRows {
   /// Gives the rows of a condition the limits that its state asks for.
   void follow(Index condition, const Domain& domain, Relaxation& relaxation) const;
   /// Where the conditional row stands in the relaxation.
+  [[nodiscard]] const std::vector<Index>& rows() const noexcept { return relaxed_; }
   [[nodiscard]] Index row_of(Index conditional) const { return relaxed_[at(conditional)]; }
 
  private:

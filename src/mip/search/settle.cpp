@@ -157,8 +157,9 @@ Worker::End Worker::branch_at(Index column, double value) {
 }
 
 // Branches on an integer column at its value, or on a condition, while one is open. Then one point
-// of the integers is left: the judge decides about it if all decisions are among them; with real
-// ones it stays unresolved.
+// of the integers is left: the judge decides about it if all decisions are among them. With real
+// ones an exact look at what is stated gives the best of the node; it stays unresolved where that
+// is none for the judge.
 Worker::End Worker::branch_on_anything(std::span<const double> point) {
   Index widest = -1;
   for (Index j = 0; j < problem_.num_columns(); ++j)
@@ -177,8 +178,13 @@ Worker::End Worker::branch_on_anything(std::span<const double> point) {
     return closed(ClosedBy::point);
   }
   relaxation_.follow(domain_);
-  return lp::breaks_fixed_row(relaxation_.simplex().program()) ? closed(ClosedBy::relaxation)
-                                                               : leave_unresolved();
+  if (lp::breaks_fixed_row(relaxation_.simplex().program())) return closed(ClosedBy::relaxation);
+  relaxation_.follow(domain_, true);
+  const Relaxation::ExactLook look = relaxation_.look_at_stated(exact_limits());
+  if (look.status == lp::Status::infeasible) return closed(ClosedBy::relaxation);
+  if (look.status == lp::Status::optimal && judge_plan(look.values, "the relaxation"))
+    return closed(ClosedBy::point);
+  return leave_unresolved();
 }
 
 Worker::End Worker::leave_unresolved() {
