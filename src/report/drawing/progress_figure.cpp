@@ -123,7 +123,7 @@ class ProgressDrawer {
   // line says so.
   static std::string cut_axis(const ProgressRun& run, const SearchLines& lines, double& low,
                               double& high) {
-    constexpr double kFar = 2.0, kRoom = 0.3;  // times all that comes later, bounds too
+    constexpr double kFar = 3.0, kRoom = 0.15;  // times the second half of the plans, with bounds
     if (lines.plans.size() < 3 || lines.bounds.empty()) return {};
     const bool up = run.sense == Sense::minimize;  // early plans lie above
     double least = HUGE_VAL, most = -HUGE_VAL;
@@ -136,10 +136,16 @@ class ProgressDrawer {
     for (const auto& b : lines.bounds) keep(b.value);
     const double width = most - least;
     if (!(width > 0.0)) return {};
-    const double end = up ? most + kRoom * width : least - kRoom * width;
+    for (std::size_t k = lines.plans.size() / 2;
+         k-- > 0;) {  // early ones, as long as they are near
+      const double v = lines.plans[k].value;
+      if ((up ? v - least : most - v) > kFar * width) break;
+      keep(v);
+    }
+    const double end = up ? most + kRoom * (most - least) : least - kRoom * (most - least);
     std::size_t beyond = 0;
     for (const auto& p : lines.plans) beyond += up ? p.value > end : p.value < end;
-    if (beyond == 0 || (up ? high - most : least - low) < kFar * width) return {};
+    if (beyond == 0) return {};
     (up ? high : low) = end;
     const std::string first = figure(lines.plans.front().value);
     return beyond == 1 ? fmt::format("the scale is cut: an early plan, {}, lies beyond", first)
