@@ -102,6 +102,9 @@ Rational Rational::ratio(std::int64_t numerator, std::int64_t denominator) {
 
 Rational Rational::exactly(double value) {
   if (!std::isfinite(value)) throw UsageError("an infinite value has no exact fraction");
+  constexpr double kSmall = 0x1p62;
+  if (std::abs(value) < kSmall && std::trunc(value) == value)
+    return Rational(static_cast<long long>(value));
   return from_big(Big{mpq_class(value)});
 }
 

@@ -282,7 +282,14 @@ Rounds solve_in_rounds(const tours::WholeLengths& lengths, const std::vector<Leg
   TourRelaxation relaxation(lengths, first_legs(lengths, tour), sure);
   std::vector<tours::StopRow> rules;
   while (static_cast<int>(all.rounds.size()) < most) {
-    if (!relaxation.solve_degrees(interrupt)) {
+    // What is left is a search over all legs: its first steps alone take as long as many limits.
+    const bool solved = relaxation.solve_degrees(interrupt);
+    if (solved && interrupt.now()) {
+      all.outcome = Outcome::undecided;
+      all.stopped_by = interrupt.by_hand() ? "hand" : "time";
+      return all;
+    }
+    if (!solved) {
       all.outcome = relaxation.stopped() == TourRelaxation::Why::no_tour ? Outcome::infeasible
                                                                          : Outcome::undecided;
       if (relaxation.stopped() == TourRelaxation::Why::interrupted)

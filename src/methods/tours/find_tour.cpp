@@ -249,9 +249,11 @@ class Finder {
   void in_rounds() {
     constexpr int kMost = 1000;
     std::vector<Index> tour = laid_.in(options_.start);
-    constexpr std::int64_t kKicks = 2;  // a stop
+    constexpr std::int64_t kKicks = 2;   // a stop
+    constexpr double kStartShare = 0.3;  // of the time: the rounds are what was asked for
     if (laid_.heuristics_serve())
-      tour = better(std::move(tour), kKicks * laid_.lengths().size(), 0);
+      tour = better(std::move(tour), kKicks * laid_.lengths().size(), 0,
+                    kStartShare * (options_.seconds - clock_.seconds()));
     const methods::Rounds all =
         methods::solve_in_rounds(laid_.lengths(), laid_.sure(), tour, kMost, exact_options());
     for (const methods::LoopRound& round : all.rounds) answer_.rounds.push_back(told(round));
@@ -318,7 +320,7 @@ class Finder {
 
   [[nodiscard]] ExactTourOptions exact_options() {
     ExactTourOptions exact;
-    exact.seconds = options_.seconds;
+    exact.seconds = std::max(0.0, options_.seconds - clock_.seconds());  // the rest of one limit
     exact.gap = options_.gap;
     exact.seed = options_.seed;
     exact.stop = options_.stop.flag();
@@ -329,10 +331,11 @@ class Finder {
   }
 
   [[nodiscard]] std::vector<Index> better(std::vector<Index> tour, std::int64_t kicks,
-                                          std::uint64_t draw) const {
+                                          std::uint64_t draw, double seconds = HUGE_VAL) const {
     if (!laid_.heuristics_serve()) return tour.empty() ? laid_.in(options_.start) : tour;
     tours::ChainOptions chains;
     chains.kicks = kicks;
+    chains.seconds = seconds;
     chains.seed = options_.seed + draw;
     chains.interrupt = interrupt_;
     const std::vector<Index> from = tour.empty() ? options_.start : laid_.out(tour);

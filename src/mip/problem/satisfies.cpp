@@ -13,7 +13,8 @@ bool within(const Rational& value, double lower, double upper) {
 bool row_holds(const RowView& row, std::span<const Rational> point) {
   Rational activity = 0;
   for (std::size_t k = 0; k < row.index.size(); ++k)
-    activity += Rational::exactly(row.value[k]) * point[at(row.index[k])];
+    if (const Rational& x = point[at(row.index[k])]; !x.is_zero())
+      activity += Rational::exactly(row.value[k]) * x;
   return within(activity, row.lower, row.upper);
 }
 

@@ -129,6 +129,7 @@ bool Worker::propose(Sighting::Moment moment) {
                   .best_plan = best_point_,
                   .history = pseudo_costs_,
                   .part_search = part_search};
+    if (interrupt_.now()) break;  // a look may cost as much as the limit
     if (!heuristics_[k]->wants(node)) continue;
     if (point.empty()) point.assign(node.point.begin(), node.point.end());
     node.point = point;
