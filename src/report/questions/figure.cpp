@@ -277,6 +277,22 @@ std::string trade_figure(const Model& model, const TradeOff& t, const std::strin
   return text;
 }
 
+namespace {
+
+// Of an axis by powers of ten, in the unit that a reader would say.
+std::string time_ticks() {
+  std::string ticks;
+  for (int power = -5; power <= 5; ++power) {
+    const bool short_times = power < -1;
+    ticks += fmt::format("{}\"{} {}\" 1e{}", ticks.empty() ? "" : ", ",
+                         rough(std::pow(10.0, short_times ? power + 3 : power)),
+                         short_times ? "ms" : "s", power);
+  }
+  return ticks;
+}
+
+}  // namespace
+
 std::string tour_progress_figure(const Stops& stops, const std::vector<TourAnswer>& answers,
                                  const std::string& file, const std::string& as) {
   constexpr double kSoonest = 1e-5;  // seconds: a log axis has no 0
@@ -334,9 +350,9 @@ std::string tour_progress_figure(const Stops& stops, const std::vector<TourAnswe
   const std::string title = stops.title().empty() ? "The round trip" : stops.title();
   return paper(file, as, title + ": length against time",
                "lines are ways that get better as they go on, dots ways that come to their end") +
-         "set rmargin 30\n" + axes("seconds", "length") + range("y", low, high) +
-         fmt::format("set logscale x\nset format x \"%g\"\nset xrange [{}:{}]\n", 0.5 * soonest,
-                     2.0 * latest) +
+         "set rmargin 30\n" + axes("time", "length") + range("y", low, high) +
+         fmt::format("set logscale x\nset xtics ({})\nset xrange [{}:{}]\n", time_ticks(),
+                     0.5 * soonest, 2.0 * latest) +
          names + tables + plots + "\n";
 }
 
