@@ -216,7 +216,7 @@ class VariationPage {
              : s.last_old ? fmt::format("beyond {}", figure(s.before))
                           : fmt::format("between {} and {}", figure(s.before), figure(s.after)),
              fmt::format("{} before, {} there", value(s.goal_before, s.later_before, s.plan_before),
-                         value(s.goal_after, s.later_after, s.plan_after))});
+                         value(just_beyond(s), s.later_after, s.plan_after))});
     if (!rows.empty()) page_.table(rows);
     lines();
     page_.say(
@@ -225,6 +225,14 @@ class VariationPage {
         : v_.steps.empty() ? "Nowhere between the ends."
                            : "Solved on both sides of every change.",
         2);
+  }
+
+  // Solved a sliver beyond: where reals move on from there, the line tells what it begins with.
+  [[nodiscard]] std::optional<Rational> just_beyond(const Step& s) const {
+    if (s.last_old && s.goal_after && s.later_after.empty())
+      for (const Line& l : v_.lines)
+        if (l.from == s.before && l.least == l.most) return l.goal_from;
+    return s.goal_after;
   }
 
   // "from 10 to 40   20 to 80: 2 more for each 1"
