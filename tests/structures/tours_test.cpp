@@ -405,6 +405,11 @@ TEST_CASE("insertion among near stops is nearly as good as among all, and can be
       CHECK(tour.size() == at(d->size()));
     }
   const Neighbours near(many, 8);
-  for (const auto& tour : {by_savings(many, near, now), by_shortest_legs(many, near, now)})
-    CHECK(std::set<Index>(tour.begin(), tour.end()).size() == at(many.size()));
+  for (const auto& tour : {by_savings(many, near, now), by_shortest_legs(many, near, now),
+                           by_tree_and_pairs(many, now), by_tree_and_pairs(all, now)}) {
+    CHECK(std::set<Index>(tour.begin(), tour.end()).size() == tour.size());
+    CHECK((tour.size() == at(many.size()) || tour.size() == at(all.size())));
+  }
+  // A bound that was interrupted before its first tree proves nothing.
+  CHECK(one_tree_bound(many, {.near = &near, .interrupt = now}).value <= 0.0);
 }

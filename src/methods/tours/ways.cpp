@@ -93,7 +93,7 @@ std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
       chains.kicks = kKicks * d.size();
     return tour_by_chains(d, std::move(start), chains);
   }
-  if (way == "tree") return tours::by_tree_and_pairs(d);
+  if (way == "tree") return tours::by_tree_and_pairs(d, interrupt);
   const tours::Neighbours near(d, kNear);
   if (way == "savings") return tours::by_savings(d, near, interrupt);
   std::vector<Index> tour = start.empty() ? tours::by_shortest_legs(d, near) : std::move(start);

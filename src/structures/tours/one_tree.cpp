@@ -24,10 +24,13 @@ struct Tree {
 // than the truly shortest one as the legs of both are off. No leg of either is longer than the
 // longest one here (a shortest tree's longest leg is the shortest possible), and none is shorter
 // than two prices.
-Tree shortest(const Distances& d, const std::vector<double>& price, TreeInSpace* in_space) {
+Tree shortest(const Distances& d, const std::vector<double>& price, TreeInSpace* in_space,
+              const Interrupt& interrupt) {
   const Index n = d.size();
   Tree tree;
-  tree.legs = in_space != nullptr ? in_space->shortest(price) : tree_by_rows(d, price, 0);
+  tree.legs =
+      in_space != nullptr ? in_space->shortest(price, interrupt) : tree_by_rows(d, price, 0);
+  const bool whole = tree.legs.size() + 2 == at(n);
   const auto leg_of_first = [&](Index j) { return priced(d, price, 0, j); };
   Index first = 1, second = 2;
   if (leg_of_first(second) < leg_of_first(first)) std::swap(first, second);
@@ -56,6 +59,7 @@ Tree shortest(const Distances& d, const std::vector<double>& price, TreeInSpace*
   }
   constexpr double kRoundings = 8.0 * 0x1p-53;  // four a leg, of this tree and of the shortest one
   const double largest = longest + 4.0 * dearest;
+  if (!whole) return tree;  // interrupted: it proves nothing
   tree.bound = largest == kInf ? kInf : add_down(sum, -multiply_up(kRoundings * n, largest));
   return tree;
 }
@@ -160,7 +164,7 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
   std::optional<TreeInSpace> in_space;
   if (TreeInSpace::pays(d)) in_space.emplace(d, 0);
   const auto over_all = [&](const std::vector<double>& price) {
-    return shortest(d, price, in_space ? &*in_space : nullptr);
+    return shortest(d, price, in_space ? &*in_space : nullptr, options.interrupt);
   };
   Tree tree = over_all(best.prices);
   best.value = tree.bound;

@@ -142,7 +142,8 @@ void TreeInSpace::look(Index cell, Index from, double least) {
   look(left <= right ? c.right : c.left, from, std::max(left, right));
 }
 
-Legs TreeInSpace::shortest(const std::vector<double>& price) {
+Legs TreeInSpace::shortest(const std::vector<double>& price, const Interrupt& interrupt) {
+  constexpr int kBetweenLooks = 1024;  // at the clock
   price_ = &price;
   for (auto cell = cells_.rbegin(); cell != cells_.rend(); ++cell) {
     cell->price = kInf;
@@ -158,7 +159,9 @@ Legs TreeInSpace::shortest(const std::vector<double>& price) {
   while (legs.size() + 1 < order_.size()) {
     name_parts();
     best_.assign(at(d_.size()), {kInf, -1, -1});
+    int looks = 0;
     for (const Index i : order_) {
+      if (++looks % kBetweenLooks == 0 && interrupt.now()) return legs;
       const double reach = best_[at(part_[at(i)])].length;
       if (from_[at(i)] > reach) continue;  // parts grow: what was too far stays so
       from_[at(i)] = kInf;

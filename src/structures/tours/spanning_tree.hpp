@@ -8,6 +8,7 @@
 #include <utility>
 #include <vector>
 
+#include "base/work.hpp"
 #include "structures/tours/distances.hpp"
 
 namespace kiteknot::structures::tours {
@@ -35,7 +36,8 @@ class TreeInSpace {
     constexpr Index kByRows = 3000;
     return distances.has_places() && distances.size() > kByRows;
   }
-  [[nodiscard]] Legs shortest(const std::vector<double>& price);
+  /// Fewer legs where it was interrupted: parts of the tree.
+  [[nodiscard]] Legs shortest(const std::vector<double>& price, const Interrupt& interrupt = {});
 
  private:
   struct Cell {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "structures/tours/build.hpp"
 #include "structures/tours/point_tree.hpp"
 #include "structures/tours/spanning_tree.hpp"
 #include "structures/tours/whole_lengths.hpp"
@@ -75,17 +76,22 @@ std::vector<Index> go_round(Index stops, const std::vector<Leg>& legs) {
 
 }  // namespace
 
-std::vector<Index> by_tree_and_pairs(const Distances& d) {
+std::vector<Index> by_tree_and_pairs(const Distances& d, const Interrupt& interrupt) {
   if (d.size() == 0) return {};
   const std::vector<double> free_of_charge(at(d.size()), 0.0);
-  const Legs tree = TreeInSpace::pays(d) ? TreeInSpace(d, -1).shortest(free_of_charge)
+  const Legs tree = TreeInSpace::pays(d) ? TreeInSpace(d, -1).shortest(free_of_charge, interrupt)
                                          : tree_by_rows(d, free_of_charge, -1);
+  if (tree.size() + 1 < at(d.size())) return by_curve(d);
   // In one order, whatever they were found by: the way round depends on it.
   std::vector<Ranked> ranked;
   for (const auto& [i, j] : tree) ranked.push_back({d(i, j), std::min(i, j), std::max(i, j)});
   std::sort(ranked.begin(), ranked.end(), shorter);
   std::vector<Leg> legs;
   for (const Ranked& r : ranked) legs.push_back({r.a, r.b});
+  if (interrupt.now()) {
+    for (std::size_t k = 0, size = legs.size(); k < size; ++k) legs.push_back(legs[k]);
+    return go_round(d.size(), legs);
+  }
   std::vector<char> odd(at(d.size()), 0);
   for (const Leg& leg : legs) {
     odd[at(leg.a)] ^= 1;

@@ -6,11 +6,13 @@
 
 #include <vector>
 
+#include "base/work.hpp"
 #include "structures/tours/distances.hpp"
 
 namespace kiteknot::structures::tours {
 
-/// Symmetric lengths. O(n log n) from places, O(n^2) from a matrix.
-std::vector<Index> by_tree_and_pairs(const Distances& distances);
+/// Symmetric lengths. O(n log n) from places, O(n^2) from a matrix. Interrupted, a whole tree
+/// is gone round with every leg twice; before there is one the curve gives a tour.
+std::vector<Index> by_tree_and_pairs(const Distances& distances, const Interrupt& interrupt = {});
 
 }  // namespace kiteknot::structures::tours
