@@ -54,7 +54,7 @@ class GreedyRun {
     answer.plan = rows_.plan();
     answer.report = check(model_, rows_.plan());
     answer.outcome = answer.report->feasible ? Outcome::unproven : Outcome::undecided;
-    picks_.tell(answer);
+    picks_.tell(answer, done);
     for (const GreedyPick& p : answer.picks) answer.by_needs = answer.by_needs || p.by_need;
     if (!done)
       answer.note = "it was stopped before it was through";

@@ -125,7 +125,7 @@ void GreedyPicks::note(Index d, std::size_t mark, double ratio, bool by_need,
     }
 }
 
-void GreedyPicks::tell(MethodAnswer& answer) const {
+void GreedyPicks::tell(MethodAnswer& answer, bool done) const {
   answer.picks = picks_;
   answer.scarce.clear();
   answer.no_room.clear();
@@ -136,6 +136,7 @@ void GreedyPicks::tell(MethodAnswer& answer) const {
   answer.scarce_limit = 0;
   for (const Index r : scarce_)
     answer.scarce_limit += rows_.row(r).rule.high + rows_.row(r).rule.moved;
+  if (!done) return;  // a look at every decision would come after the limit
   // What would bring something and is held back by the scarce rule alone.
   for (const Index d : by_ratio()) {
     if (!rows_.value(d).is_zero() || rows_.room(d).sign() > 0) continue;

@@ -22,8 +22,8 @@ class GreedyPicks {
   [[nodiscard]] GreedyPick& last() { return picks_.back(); }
   [[nodiscard]] bool empty() const noexcept { return picks_.empty(); }
   void clear() { picks_.clear(); }
-  /// Puts picks and scarce rule into an answer.
-  void tell(MethodAnswer& answer) const;
+  /// Puts picks and scarce rule into an answer; where it is done, also what had no room.
+  void tell(MethodAnswer& answer, bool done) const;
 
  private:
   void find_scarce();

@@ -242,7 +242,11 @@ void GreedyRows::see_curves(Collector& collector) {
 void GreedyRows::add(Index family, Index member, LinearRule rule) {
   for (const auto& t : rule.terms)
     uses_[at(t.decision)].push_back({static_cast<Index>(rows_.size()), t.coefficient});
-  rows_.push_back({family, member, std::move(rule), 0});
+  GreedyRow& row = rows_.emplace_back();
+  row.family = family;
+  row.member = member;
+  row.rule = std::move(rule);
+  for (const auto& t : row.rule.terms) (t.coefficient.sign() > 0 ? row.rises : row.falls) = true;
 }
 
 std::optional<Rational> GreedyRows::increase(Index d, const Rational& wanted) const {

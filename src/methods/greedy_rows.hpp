@@ -20,7 +20,8 @@ struct GreedyRow {
   Index family = 0, member = 0;  // of the model's rules
   LinearRule rule;
   Rational activity{};
-  std::string curve{};  // whose ends it keeps
+  std::string curve{};                // whose ends it keeps
+  bool rises = false, falls = false;  // with some decision
 
   /// What it is short of.
   [[nodiscard]] Rational need() const {

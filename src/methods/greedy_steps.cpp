@@ -27,7 +27,9 @@ Rational GreedySteps::most(Index d) const {
     const Rational& limit = above ? row.rule.high : row.rule.low;
     if (!limit.is_finite()) continue;
     Rational room = std::max<Rational>(above ? limit - row.activity : row.activity - limit, 0);
-    for (const auto& t : row.rule.terms) {
+    const bool helped = above ? row.falls : row.rises;  // a row of a sack is long, and never is
+    for (std::size_t k = 0; helped && k < row.rule.terms.size(); ++k) {
+      const auto& t = row.rule.terms[k];
       if (t.decision == d || (t.coefficient.sign() > 0) == above) continue;
       if (!rows_.upper(t.decision).is_finite()) {
         room = Rational::infinity();
