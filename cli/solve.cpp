@@ -83,27 +83,59 @@ std::string prices_of(const Result& best, const SolveOptions& options, const Pag
                                 "or several goals decide as well.\n";
 }
 
+// Prints the plans that come next as they come, at most twice a second; what came at once is left
+// to the end, as are Markdown's tables.
+class NextPlans final : public Observer {
+ public:
+  NextPlans(const Result& best, const RankingQuestion& question, const PageOptions& page,
+            bool quiet, Outputs& outputs)
+      : model_(best.model()),
+        line_(best.model(), quiet),
+        pieces_(best.model(), question, *best.plan, page),
+        live_(!quiet && page.form == PageForm::text),
+        outputs_(outputs) {}
+  void progress(const Progress& p) override {
+    tell();
+    line_.progress(p);
+  }
+  void next_plan(std::size_t, const Plan& plan) override {
+    if (live_) waiting_.push_back(ranked_plan(model_, plan));
+  }
+  void finish() { line_.finish(); }
+  std::string rest(const Ranking& ranking) { return (any_ ? "" : "\n") + pieces_.rest(ranking); }
+
+ private:
+  void tell() {
+    constexpr auto kBetween = std::chrono::milliseconds(500);
+    const auto now = std::chrono::steady_clock::now();
+    if (waiting_.empty() || now < last_ + kBetween) return;
+    last_ = now;
+    line_.finish();
+    outputs_.attempt([&] {
+      const std::string rows = pieces_.more(std::exchange(waiting_, {}));
+      print((std::exchange(any_, true) ? "" : "\n") + rows);
+    });
+  }
+
+  Model model_;
+  LiveLine line_;
+  RankingPieces pieces_;
+  bool live_, any_ = false;
+  Outputs& outputs_;
+  std::vector<RankedPlan> waiting_;
+  std::chrono::steady_clock::time_point last_ = std::chrono::steady_clock::now();
+};
+
 // All that is wanted of an answer; the exit code.
 int tell(const SolveArguments& a, const Result& result, SolveOptions options, const Origin& origin,
          Outputs& outputs) {
   options.seconds -= result.search.seconds;
-  std::optional<Ranking> ranking;
-  std::string no_ranking;
-  if (a.plans > 0 && result.outcome == Outcome::optimal)
-    no_ranking = besides(
-        "What comes next",
-        [&] {
-          LiveLine line(result.model(), a.quiet);
-          ranking = next_best(result, a.next(), options, &line);
-          line.finish();
-          return std::string();
-        },
-        page_options());
   PageOptions page = page_options(a.model.under());
   if (a.markdown) page.form = PageForm::markdown;
+  const bool ranks = a.plans > 0 && result.outcome == Outcome::optimal;
   if (!a.quiet)
     outputs.attempt([&] {
-      const bool in_short = !ranking && !a.relaxed;
+      const bool in_short = !ranks && !a.relaxed;
       // Plain, as it stands in a sentence of the page.
       const std::string remark =
           in_short ? besides("What comes next", [&] { return next_in_short(result, options); }, {})
@@ -115,18 +147,28 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
       if (a.left_out && result.has_plan() && !a.relaxed)
         also("What is left out", [&] { return left_out_page(result, page, a.shown); });
       if (a.prices) also("What limits are worth", [&] { return prices_of(result, options, page); });
-      if (ranking && a.plans > 1)
-        also("What comes next", [&] { return ranking_page(*ranking, page); });
-      print(no_ranking);
     });
-  if (ranking && !a.plans_file.empty())
-    outputs.attempt([&] { write_ranking(a.plans_file, *ranking); });
   if (!a.result.empty()) outputs.attempt([&] { write_result(a.result, result); });
   if (!a.save.empty()) outputs.attempt([&] { write_answer(a.save, result, origin); });
   if (!a.plan.empty() && result.has_plan())
     outputs.attempt([&] { write_plan(a.plan, result.model(), *result.plan, a.form); });
   else if (!a.plan.empty())
     print_error("there is no plan, so " + a.plan + " was not written");
+  std::optional<Ranking> ranking;
+  if (ranks) {
+    const std::string word = besides(
+        "What comes next",
+        [&] {
+          NextPlans next(result, a.next(), page, a.quiet, outputs);
+          ranking = next_best(result, a.next(), options, &next);
+          next.finish();
+          return a.plans > 1 ? next.rest(*ranking) : std::string();
+        },
+        page);
+    if (!a.quiet) outputs.attempt([&] { print(word); });
+  }
+  if (ranking && !a.plans_file.empty())
+    outputs.attempt([&] { write_ranking(a.plans_file, *ranking); });
   return ranking && !ranking->stopped_by.empty() ? kStopped : exit_code(result.outcome);
 }
 
@@ -171,9 +213,10 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("solve", "find the best plan and prove that it is");
   const auto a = std::make_shared<SolveArguments>();
   a->model.add_to(*command);
-  const auto plans =
-      command->add_option("--plans", a->plans, "the best N plans in order, each proven")
-          ->check(a_count(false, 1000));
+  const auto plans = command
+                         ->add_option("--plans", a->plans,
+                                      "the best N plans in order, each proven, told as they come")
+                         ->check(a_count(false, 1000));
   command
       ->add_option("--differ", a->differ,
                    "of --plans: families in which they have to differ; any whole decision if not "

@@ -4,6 +4,7 @@
 // the data. Pure functions; nothing is printed here.
 
 #include <functional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,10 @@
 #include "kiteknot/workbench.hpp"
 
 namespace kiteknot {
+
+namespace report {
+class Page;
+}
 
 /// A text from data as pages show it: signs that a terminal would obey are made visible.
 std::string shown(const std::string& text);
@@ -69,6 +74,27 @@ std::string left_out_page(const Result& best, const PageOptions& options = {},
 std::string held_prices_page(const HeldPrices& held, const PageOptions& options = {});
 /// The plans after the best one, with what each does otherwise; to stand behind the answer.
 std::string ranking_page(const Ranking& ranking, const PageOptions& options = {});
+/// The same piece by piece, to tell each plan when it is there (Observer::next_plan): all pieces
+/// together are the page, but for columns that had to become wider on the way.
+class RankingPieces {
+ public:
+  RankingPieces(const Model& model, RankingQuestion question, const Plan& best,
+                const PageOptions& options = {});
+  /// The plans that come next after those told so far.
+  std::string more(std::span<const RankedPlan> plans);
+  /// What was not told yet, and the last words.
+  std::string rest(const Ranking& ranking);
+
+ private:
+  void tell(report::Page& page, std::span<const RankedPlan> plans, std::size_t proven);
+  Model model_;
+  RankingQuestion question_;
+  RankedPlan best_;
+  PageOptions options_;
+  std::size_t told_ = 1;  // the best one stands on the page of the answer
+  bool headed_ = false;
+  std::vector<std::size_t> widths_;
+};
 /// Of a ranking of two: whether another plan is as good, in one sentence; empty where that is open.
 std::string ties_line(const Ranking& ranking);
 /// Methods side by side, and which decisions differ.

@@ -21,6 +21,9 @@ struct RankedPlan {
   std::vector<Rational> goals;  ///< in order, as the user states them
 };
 
+/// With its goals, recomputed.
+RankedPlan ranked_plan(const Model& model, const Plan& plan);
+
 struct Ranking {
   explicit Ranking(const Model& model_asked) : model(model_asked) {}
   Model model;
@@ -40,7 +43,8 @@ void need_different(const Model& model, const RankingQuestion& question);
 bool can_differ(const Model& model);
 /// Several in one search whose cutoff is the last of them; a single one, and plans of several
 /// goals, by solving again with the plans so far ruled out, by a clause over decisions that have to
-/// differ. `observer` hears how many there are so far. `options.seconds` and `options.nodes` are
+/// differ. `observer` hears how many there are so far, and each
+/// that is proven to come next, in order. `options.seconds` and `options.nodes` are
 /// for all of it. UsageError as need_different has it, and where `best` is not proven.
 Ranking next_best(const Result& best, const RankingQuestion& question,
                   const SolveOptions& options = {}, Observer* observer = nullptr);

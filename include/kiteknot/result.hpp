@@ -64,6 +64,9 @@ class Observer {
  public:
   virtual ~Observer() = default;
   virtual void better_plan(const Progress&, const Plan& plan) { (void)plan; }
+  /// Of a search for several plans (next_best): the next one is found and in its place, 2 the
+  /// first after the best one.
+  virtual void next_plan(std::size_t place, const Plan& plan) { (void)place, (void)plan; }
   virtual void progress(const Progress&) {}
   virtual void round(const Round&) {}
 };

@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "methods/generation.hpp"
+#include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
@@ -15,11 +16,6 @@ namespace {
 
 std::optional<double> finite(double v) {
   return std::isfinite(v) ? std::optional(v) : std::nullopt;
-}
-
-// The decisions are the first columns.
-Plan plan_of(const Model& model, std::span<const Rational> columns) {
-  return {model, {columns.begin(), columns.begin() + model.num_decisions()}};
 }
 
 // Between the engine's units and the user's.

@@ -1,7 +1,9 @@
 #include "methods/few.hpp"
 
+#include <algorithm>
 #include <cmath>
 
+#include "methods/plan_of.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
 #include "model/model_data.hpp"
@@ -9,10 +11,14 @@
 namespace kiteknot::methods {
 namespace {
 
-// Tells how many plans there are so far.
+// Tells how many plans there are so far, and each that is in its place.
 class Teller final : public mip::Listener {
  public:
-  Teller(const Lowering& lowering, Observer* observer) : lowering_(lowering), observer_(observer) {}
+  Teller(const Model& model, const Lowering& lowering, Observer* observer)
+      : model_(model), lowering_(lowering), observer_(observer) {}
+  void in_place(std::size_t place, std::span<const Rational> plan, const Rational&) override {
+    if (observer_ != nullptr && place > 0) observer_->next_plan(place + 1, plan_of(model_, plan));
+  }
   void progress(const mip::Standing& s) override {
     if (observer_ == nullptr) return;
     Progress p;
@@ -26,6 +32,7 @@ class Teller final : public mip::Listener {
   }
 
  private:
+  const Model& model_;
   const Lowering& lowering_;
   Observer* observer_;
 };
@@ -59,27 +66,22 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
   mip::FewWanted few{count, {}};
   for (const Decision& d : key) few.key.push_back(d.id);
   const mip::Judge judge = [&](std::span<const Rational> values) {
-    const PlanReport report =
-        check_exactly(model, Plan(model, {values.begin(), values.begin() + m.num_decisions}));
+    const PlanReport report = check_exactly(model, plan_of(model, values));
     mip::Verdict verdict{report.feasible, 0, {}};
     if (report.goal) verdict.goal = lowering.to_problem(*report.goal);
     return verdict;
   };
-  Teller teller(lowering, observer);
+  // It comes first in the list, and is looked at as decisions only: the judge knows no others.
+  std::vector<Rational> given(best.values().begin(), best.values().end());
+  given.resize(static_cast<std::size_t>(lowering.problem.num_columns()));
+  engine.plans.push_back(std::move(given));
+  Teller teller(model, lowering, observer);
   mip::SearchResult found = mip::Search(std::move(lowering.problem), judge,
                                         mip::for_few(std::move(engine), std::move(few)), &teller)
                                 .run();
   const bool all = found.outcome == Outcome::optimal || found.outcome == Outcome::infeasible;
-  for (const mip::RankedPoint& p : found.few) {
-    out.plans.emplace_back(model,
-                           std::vector<Rational>(p.plan.begin(), p.plan.begin() + m.num_decisions));
-    if (all || (std::isfinite(found.bound) && p.goal <= Rational::exactly(found.bound)))
-      ++out.proven;
-  }
-  if (out.plans.empty() && !all) {  // stopped before anything was looked at
-    out.plans.push_back(best);
-    out.proven = 1;
-  }
+  for (const mip::RankedPoint& p : found.few) out.plans.push_back(plan_of(model, p.plan));
+  out.proven = std::max<std::size_t>(found.few_in_place, 1);
   out.all_there_is = all && out.plans.size() < count;
   out.nodes = found.nodes;
   if (!all) out.stopped_by = found.stopped_by.empty() ? "arithmetic" : found.stopped_by;

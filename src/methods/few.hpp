@@ -13,7 +13,8 @@ struct FewPlans {
   std::int64_t nodes = 0;
 };
 
-/// `key`: whole decisions; plans that agree in them count as one. `best`: a proven best plan.
+/// `key`: whole decisions; plans that agree in them count as one. `best`: a proven best plan,
+/// which comes first.
 FewPlans search_few(const Model& model, std::size_t count, const std::vector<Decision>& key,
                     const Plan& best, const SolveOptions& options, Observer* observer);
 

@@ -54,6 +54,10 @@ Condition another(const std::vector<Decision>& decisions, const Plan& plan) {
 
 }  // namespace
 
+RankedPlan ranked_plan(const Model& model, const Plan& plan) {
+  return {plan, check(model, plan).goals};
+}
+
 bool can_differ(const Model& model) {
   const ModelData& m = model.data();
   for (Index d = 0; d < m.num_decisions; ++d)
@@ -83,22 +87,8 @@ void rank_in_one_search(const Result& best, const std::vector<Decision>& decisio
   methods::FewPlans few =
       methods::search_few(ranking.model, count, decisions, *best.plan, own, observer);
   ranking.plans.clear();
-  for (Plan& plan : few.plans) {
-    std::vector<Rational> goals = check(ranking.model, plan).goals;
-    ranking.plans.push_back({std::move(plan), std::move(goals)});
-  }
-  // Of several best ones that which was told comes first.
-  const auto told = std::ranges::find_if(ranking.plans, [&](const RankedPlan& p) {
-    return std::ranges::all_of(
-        decisions, [&](const Decision& d) { return p.plan[d.id] == (*best.plan)[d.id]; });
-  });
-  if (told == ranking.plans.end()) {  // enough others are as good
-    ranking.plans.back() = {*best.plan, check(ranking.model, *best.plan).goals};
-    std::rotate(ranking.plans.begin(), std::prev(ranking.plans.end()), ranking.plans.end());
-  } else {
-    std::rotate(ranking.plans.begin(), told, told + 1);
-  }
-  ranking.proven = std::max<std::size_t>(few.proven, 1);
+  for (const Plan& plan : few.plans) ranking.plans.push_back(ranked_plan(ranking.model, plan));
+  ranking.proven = few.proven;
   ranking.no_more = few.all_there_is;
   ranking.stopped_by = few.stopped_by;
 }
@@ -141,6 +131,12 @@ Ranking next_best(const Result& best, const RankingQuestion& question, const Sol
       break;
     }
     ranking.plans.push_back({*found.plan, goals(found)});
+    if (observer == nullptr) continue;
+    observer->next_plan(ranking.plans.size(), *found.plan);
+    Progress so_far;
+    so_far.seconds = time.gone();
+    so_far.plans = static_cast<std::int64_t>(ranking.plans.size());
+    observer->progress(so_far);
   }
   ranking.proven = ranking.plans.size();
   return ranking;

@@ -24,6 +24,7 @@ class TimeLeft {
     next.seconds = std::max(0.0, options_.seconds - clock_.seconds());
     return next;
   }
+  [[nodiscard]] double gone() const { return clock_.seconds(); }
   [[nodiscard]] bool over() const {
     return Interrupt{&clock_, options_.seconds, options_.stop.flag()}.now();
   }

@@ -1,6 +1,7 @@
 // The plans that come next, against all plans there are.
 #include <algorithm>
 #include <map>
+#include <regex>
 
 #include <catch2/catch.hpp>
 
@@ -82,6 +83,22 @@ std::vector<Rational> all_in_order(const Drawn& d, int deciding) {
   return goals;
 }
 
+// What comes on the way.
+struct Heard : Observer {
+  std::vector<Plan> plans;
+  void next_plan(std::size_t place, const Plan& plan) override {
+    plans.push_back(plan);
+    CHECK(place == plans.size() + 1);
+  }
+  // The same plans in the same places as in the end.
+  [[nodiscard]] bool as_in(const Ranking& ranking) const {
+    bool same = plans.size() + 1 == ranking.proven;
+    for (std::size_t k = 0; same && k < plans.size(); ++k)
+      same = plans[k].values() == ranking.plans[k + 1].plan.values();
+    return same;
+  }
+};
+
 }  // namespace
 
 TEST_CASE("plans come in the order of all plans, and end where there are no more",
@@ -101,7 +118,10 @@ TEST_CASE("plans come in the order of all plans, and end where there are no more
     }
     RankingQuestion question{static_cast<int>(random.between(0, 6)), {}};
     if (by_name) question.differ = {"a"};
-    const Ranking ranking = next_best(best, question);
+    Heard heard;
+    const Ranking ranking = next_best(best, question, {}, &heard);
+    REQUIRE(heard.as_in(ranking));
+    REQUIRE(ranking.plans[0].plan.values() == best.plan->values());
     const std::size_t wanted = std::min(all.size(), static_cast<std::size_t>(question.count) + 1);
     REQUIRE(ranking.plans.size() == wanted);
     REQUIRE(ranking.no_more == (all.size() < static_cast<std::size_t>(question.count) + 1));
@@ -226,7 +246,19 @@ TEST_CASE("a limit leaves the plans so far, those in their place and others", "[
     CHECK(whole.plans[k].goals[0] <= whole.plans[k - 1].goals[0]);
   SolveOptions few;
   few.nodes = 120;
-  const Ranking cut = next_best(best, {40, {}}, few);
+  Heard heard;
+  const Ranking cut = next_best(best, {40, {}}, few, &heard);
+  CHECK(heard.as_in(cut));
+  // Told in pieces it is the same page, where no column has to become wider.
+  RankingPieces pieces(m, whole.question, whole.plans[0].plan);
+  const std::span<const RankedPlan> next(whole.plans);
+  std::string told = pieces.more(next.subspan(1, 9));
+  told += pieces.more({});
+  told += pieces.more(next.subspan(10, 20));
+  const auto blank = [](std::string page) {  // the first nine places are a digit shorter
+    return std::regex_replace(page, std::regex(" +"), " ");
+  };
+  CHECK(blank(told + pieces.rest(whole)) == blank(ranking_page(whole)));
   CHECK(cut.stopped_by == "nodes");
   CHECK(cut.proven >= 1);
   CHECK(cut.proven <= cut.plans.size());

@@ -42,6 +42,9 @@ class BestFew {
     const auto known = goals_.find(key);
     return known == goals_.end() ? nullptr : &known->second;
   }
+  /// Goals and keys, the best first; of equal goals that which came first, so that what a bound
+  /// proves to be in its place stays there.
+  [[nodiscard]] const std::multimap<Rational, Key>& in_order() const noexcept { return order_; }
   /// Goal of the last of the few; none while there are fewer.
   [[nodiscard]] const Rational* last() const {
     return order_.size() < wanted_.count ? nullptr : &order_.rbegin()->first;
@@ -50,7 +53,7 @@ class BestFew {
  private:
   FewWanted wanted_;
   std::map<Key, Rational> goals_;       // of the few
-  std::multimap<Rational, Key> order_;  // the same, the best first
+  std::multimap<Rational, Key> order_;  // the same
 };
 
 }  // namespace kiteknot::mip

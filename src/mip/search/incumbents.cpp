@@ -40,10 +40,21 @@ void Incumbents::replace(Found found) {
   best_plan_ = std::move(found);
 }
 
-void Incumbents::hand_over(SearchResult& result) {
-  for (auto& [key, found] : found_)
-    result.few.push_back({std::move(found.plan), std::move(found.goal)});
-  std::ranges::stable_sort(result.few, {}, &RankedPoint::goal);
+// Exact: a later one as good stands behind it (BestFew::in_order).
+std::vector<const Found*> Incumbents::in_place(double bound, std::size_t first) const {
+  std::vector<const Found*> found;
+  std::size_t place = 0;
+  for (const auto& [goal, key] : few_.in_order()) {
+    if (std::isfinite(bound) ? goal > Rational::exactly(bound) : bound < 0.0) break;
+    if (place++ >= first) found.push_back(&found_.at(key));
+  }
+  return found;
+}
+
+void Incumbents::hand_over(SearchResult& result, double bound) {
+  result.few_in_place = in_place(bound, 0).size();
+  for (const auto& [goal, key] : few_.in_order())
+    result.few.push_back({std::move(found_.at(key).plan), goal});
   if (!best_plan_) return;
   result.plan = std::move(best_plan_->plan);
   result.goal = std::move(best_plan_->goal);

@@ -32,12 +32,16 @@ class Incumbents {
   [[nodiscard]] std::size_t size() const noexcept {
     return few_.on() ? found_.size() : any() ? 1 : 0;
   }
+  /// Of the best few those that no plan can come before any more, given that what is not yet found
+  /// is worth `bound` at least; from the one in place `first` on.
+  [[nodiscard]] std::vector<const Found*> in_place(double bound, std::size_t first) const;
   /// A copy to share; null where there is none.
   [[nodiscard]] const std::shared_ptr<const std::vector<Rational>>& shared() const noexcept {
     return shared_;
   }
   [[nodiscard]] Cutoff cutoff() const noexcept { return {best_, step_}; }
-  void hand_over(SearchResult& result);
+  /// `bound`: as in_place has it.
+  void hand_over(SearchResult& result, double bound);
 
  private:
   double step_;

@@ -30,6 +30,10 @@ class Listener {
  public:
   virtual ~Listener() = default;
   virtual void better_plan(const Standing&, std::span<const Rational> plan) { (void)plan; }
+  /// Of a search for the best few: the next one (0 is the best) that is proven to be in its place.
+  virtual void in_place(std::size_t place, std::span<const Rational> plan, const Rational& goal) {
+    (void)place, (void)plan, (void)goal;
+  }
   virtual void progress(const Standing&) {}
 };
 
@@ -100,6 +104,7 @@ struct SearchResult {
   Outcome outcome = Outcome::undecided;
   std::optional<std::vector<Rational>> plan;
   std::vector<RankedPoint> few;              ///< on request (FewWanted), the best first
+  std::size_t few_in_place = 0;              ///< of these, proven to be in their place
   std::any remarks;                          ///< of the judge, on the plan
   std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
   Rational goal;

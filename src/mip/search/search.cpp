@@ -65,7 +65,10 @@ SearchResult Search::run() {
     }
     conclude();
   }
-  incumbents_.hand_over(result_);
+  const bool whole = result_.outcome == Outcome::optimal || result_.outcome == Outcome::infeasible;
+  const double surely = whole ? kInf : result_.bound;
+  tell_in_place(surely);
+  incumbents_.hand_over(result_, surely);
   result_.pivots += result_.look_pivots;
   if (!result_.pseudo_costs) result_.pseudo_costs = worker_.take_pseudo_costs();
   result_.parts = worker_.parts();
@@ -198,8 +201,18 @@ void Search::loop() {
     const Task task = task_for(id, stay);
     if (!merge(id, worker_.process(task, snapshot()))) return;
     watch_bound();
-    if (listener_ != nullptr) listener_->progress(standing(kInf));
+    if (listener_ == nullptr) continue;
+    const Standing now = standing(kInf);
+    tell_in_place(now.bound);
+    listener_->progress(now);
   }
+}
+
+// Of the best few those that a bound of all that is left to find proves to be in their place.
+void Search::tell_in_place(double bound) {
+  if (options_.few.count == 0 || listener_ == nullptr) return;
+  for (const Found* found : incumbents_.in_place(bound, few_told_))
+    listener_->in_place(few_told_++, found->plan, found->goal);
 }
 
 Task Search::task_for(NodeId id, bool stay) {

@@ -29,6 +29,7 @@ class Search {
  private:
   [[nodiscard]] bool start();
   void loop();
+  void tell_in_place(double bound);
   [[nodiscard]] bool goes_on();
   [[nodiscard]] Task task_for(NodeId id, bool stay);
   [[nodiscard]] Snapshot snapshot() const;
@@ -79,6 +80,7 @@ class Search {
   Interrupt interrupt_;
   Worker worker_;
   Incumbents incumbents_;
+  std::size_t few_told_ = 0;  // of the best few, to the listener
   Tree tree_;
   Frontier open_;
   Overflow overflow_;

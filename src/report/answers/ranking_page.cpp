@@ -13,11 +13,8 @@
 namespace kiteknot {
 namespace {
 
-std::string what_differs(const Ranking& ranking, std::size_t from, std::size_t to) {
-  const ModelData& m = ranking.model.data();
-  const std::vector<std::string>& differ = ranking.question.differ;
-  const Plan& before = ranking.plans[from].plan;
-  Plan after = ranking.plans[to].plan;
+std::string what_differs(const ModelData& m, const std::vector<std::string>& differ,
+                         const Plan& before, Plan after) {
   for (const auto& f : m.families)  // those that do not have to differ only follow
     if (!differ.empty() && std::find(differ.begin(), differ.end(), f->name) == differ.end())
       for (Index i = 0; i < f->index.count; ++i)
@@ -26,31 +23,57 @@ std::string what_differs(const Ranking& ranking, std::size_t from, std::size_t t
 }
 
 // "in run and open"
-std::string where(const Ranking& ranking) {
-  return ranking.question.differ.empty() ? "in a whole decision"
-                                         : "in " + listed(ranking.question.differ);
+std::string where(const RankingQuestion& question) {
+  return question.differ.empty() ? "in a whole decision" : "in " + listed(question.differ);
 }
 
 }  // namespace
 
-std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
-  const ModelData& m = ranking.model.data();
-  report::Page page(options);
-  page.heading("The plans that come next");
-  const std::vector<RankedPlan>& plans = ranking.plans;
+RankingPieces::RankingPieces(const Model& model, RankingQuestion question, const Plan& best,
+                             const PageOptions& options)
+    : model_(model),
+      question_(std::move(question)),
+      best_(ranked_plan(model, best)),
+      options_(options) {}
+
+// Rows under those before them: what a column took it keeps.
+void RankingPieces::tell(report::Page& page, std::span<const RankedPlan> plans,
+                         std::size_t proven) {
+  const ModelData& m = model_.data();
   std::vector<std::vector<std::string>> rows;
-  const std::size_t proven = std::min(ranking.proven, plans.size());
-  for (std::size_t k = 1; k < plans.size(); ++k) {
-    std::vector<std::string> row{k < proven ? std::to_string(k + 1) : "-"};
-    for (std::size_t g = 0; g < plans[k].goals.size(); ++g) {
-      const Rational change = plans[k].goals[g] - plans[0].goals[g];
-      row.push_back(fmt::format("{} {}", m.goals[g].name, figure(plans[k].goals[g])));
+  for (const RankedPlan& plan : plans) {
+    ++told_;
+    std::vector<std::string> row{rows.size() < proven ? std::to_string(told_) : "-"};
+    for (std::size_t g = 0; g < plan.goals.size(); ++g) {
+      const Rational change = plan.goals[g] - best_.goals[g];
+      row.push_back(fmt::format("{} {}", m.goals[g].name, figure(plan.goals[g])));
       row.push_back(change.is_zero() ? "as good" : (change.sign() > 0 ? "+" : "") + figure(change));
     }
-    row.push_back(what_differs(ranking, 0, k));
+    widths_.resize(row.size());
+    for (std::size_t c = 0; c < row.size(); ++c)
+      widths_[c] = std::max(widths_[c], report::shown_width(row[c]));
+    row.push_back(what_differs(m, question_.differ, best_.plan, plan.plan));
     rows.push_back(std::move(row));
   }
-  if (!rows.empty()) page.table(rows);
+  if (!std::exchange(headed_, true)) page.heading("The plans that come next");
+  if (rows.empty()) return;
+  for (std::size_t c = 0; c < widths_.size(); ++c)
+    rows[0][c].resize(rows[0][c].size() + widths_[c] - report::shown_width(rows[0][c]), ' ');
+  page.table(rows);
+}
+
+std::string RankingPieces::more(std::span<const RankedPlan> plans) {
+  report::Page page(options_);
+  if (!plans.empty()) tell(page, plans, plans.size());
+  return page.take();
+}
+
+std::string RankingPieces::rest(const Ranking& ranking) {
+  const std::vector<RankedPlan>& plans = ranking.plans;
+  const std::size_t proven = std::min(ranking.proven, plans.size());
+  report::Page page(options_);
+  tell(page, std::span(plans).subspan(std::min(told_, plans.size())),
+       proven - std::min(told_, proven));
   if (proven < plans.size())
     page.say(fmt::format("{} marked - {} found before the limit: better ones may be missing.",
                          counted(plans.size() - proven, "plan"),
@@ -59,12 +82,12 @@ std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
   if (proven > 1)
     page.say(fmt::format("{} is proven best of all plans that differ {} from those before it; "
                          "what is told is against the best one.",
-                         proven < plans.size() ? "Each with a number" : "Each", where(ranking)),
+                         proven < plans.size() ? "Each with a number" : "Each", where(question_)),
              2);
   if (ranking.no_more)
     page.say(plans.size() == 1
                  ? fmt::format("There are none: no other plan that differs {} meets all rules.",
-                               where(ranking))
+                               where(question_))
                  : "No further plan meets all rules.",
              2);
   else if (!ranking.stopped_by.empty())
@@ -72,6 +95,11 @@ std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
                          proven == 1 ? "second one" : "next one"),
              2);
   return page.take();
+}
+
+std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
+  return RankingPieces(ranking.model, ranking.question, ranking.plans.at(0).plan, options)
+      .rest(ranking);
 }
 
 std::string ties_line(const Ranking& ranking) {
@@ -94,9 +122,10 @@ std::string ties_line(const Ranking& ranking) {
   bool tied = true;
   for (std::size_t g = 0; g < best.size(); ++g) tied = tied && as_good(g);
   if (tied)
-    return fmt::format("{} just as good: {} {}.",
-                       with_reals ? "Other whole decisions are" : "Another plan is",
-                       with_reals ? "one" : "it", what_differs(ranking, 0, 1));
+    return fmt::format(
+        "{} just as good: {} {}.", with_reals ? "Other whole decisions are" : "Another plan is",
+        with_reals ? "one" : "it",
+        what_differs(m, ranking.question.differ, ranking.plans[0].plan, ranking.plans[1].plan));
   if (m.goals.size() > 1)
     return fmt::format("No {} as good.",
                        with_reals ? "other whole decisions are" : "other plan is");
