@@ -24,7 +24,7 @@ class GreedyRun {
         m_(model.data()),
         interrupt_{&clock_, options.seconds, options.stop.flag()},
         rows_(model, interrupt_),
-        picks_(m_, rows_) {}
+        picks_(m_, rows_, interrupt_) {}
 
   MethodAnswer run() {
     MethodAnswer answer = in_order(NeedOrder::best_step);

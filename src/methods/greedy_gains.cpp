@@ -21,7 +21,7 @@ bool GreedyGains::take_by_ratio() {
     picks_.note(d, mark, picks_.gain_ratio(d), false, why);
     why.clear();
   }
-  return true;
+  return !interrupt_.now();
 }
 
 // One after the other the opening that brings most, while there is one that brings anything.
@@ -55,6 +55,7 @@ bool GreedyGains::open() {
       }
       rows_.take_back(mark);
     }
+    if (interrupt_.now()) return false;
     if (best.empty()) return true;
     make(best);
   }

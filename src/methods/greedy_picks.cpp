@@ -3,12 +3,13 @@
 #include <algorithm>
 #include <limits>
 #include <map>
-#include <numeric>
 #include <tuple>
 
 namespace kiteknot::methods {
 
-GreedyPicks::GreedyPicks(const ModelData& model, const GreedyRows& rows) : m_(model), rows_(rows) {
+GreedyPicks::GreedyPicks(const ModelData& model, const GreedyRows& rows,
+                         const Interrupt& interrupt)
+    : m_(model), rows_(rows), interrupt_(interrupt) {
   if (!m_.goals.empty() && m_.goals[0].sense == Sense::minimize) goal_sign_ = -1;
   find_scarce();
 }
@@ -31,6 +32,7 @@ void GreedyPicks::find_scarce() {
     if (more.is_finite()) wanted[at(d)] = more;
   }
   for (std::size_t k = 0; k < rows_.rows().size(); ++k) {
+    if (interrupt_.now()) return;  // whoever asked will find out
     const GreedyRow& row = rows_.rows()[k];
     if (row.family == kOfCurve || !row.rule.high.is_finite()) continue;
     const Rational left = row.rule.high - row.activity;
@@ -82,26 +84,38 @@ double GreedyPicks::gain_by_shares(Index d) const {
                            : std::numeric_limits<double>::infinity();
 }
 
-std::vector<Index> GreedyPicks::by_ratio(std::vector<Index> candidates) const {
-  std::erase_if(candidates, [&](Index d) { return rows_.worth(d).sign() <= 0; });
+// Neither worth nor what a decision uses depends on the plan: they are ranked once.
+const std::vector<Index>& GreedyPicks::by_ratio() {
+  constexpr Index kBetweenLooks = 500;
+  if (is_ranked_) return ranked_;
   struct Ranked {
     double ratio, by_shares, worth;
     Index decision;
   };
   std::vector<Ranked> ranked;
-  for (const Index d : candidates)
-    ranked.push_back({gain_ratio(d), gain_by_shares(d), rows_.worth(d).to_double(), d});
+  for (Index d = 0; d < rows_.num_decisions(); ++d) {
+    if (d % kBetweenLooks == 0 && interrupt_.now()) return ranked_;
+    if (rows_.worth(d).sign() > 0)
+      ranked.push_back({gain_ratio(d), gain_by_shares(d), rows_.worth(d).to_double(), d});
+  }
   std::ranges::stable_sort(ranked, [](const Ranked& a, const Ranked& b) {
     return std::tie(a.ratio, a.by_shares, a.worth) > std::tie(b.ratio, b.by_shares, b.worth);
   });
-  for (std::size_t k = 0; k < ranked.size(); ++k) candidates[k] = ranked[k].decision;
-  return candidates;
+  place_.assign(at(rows_.num_decisions()), -1);
+  for (const Ranked& r : ranked) {
+    place_[at(r.decision)] = static_cast<Index>(ranked_.size());
+    ranked_.push_back(r.decision);
+  }
+  is_ranked_ = true;
+  return ranked_;
 }
 
-std::vector<Index> GreedyPicks::by_ratio() const {
-  std::vector<Index> all(at(rows_.num_decisions()));
-  std::iota(all.begin(), all.end(), 0);
-  return by_ratio(std::move(all));
+std::vector<Index> GreedyPicks::by_ratio(std::vector<Index> candidates) {
+  (void)by_ratio();
+  if (!is_ranked_) return {};
+  std::erase_if(candidates, [&](Index d) { return place_[at(d)] < 0; });
+  std::ranges::sort(candidates, {}, [&](Index d) { return place_[at(d)]; });
+  return candidates;
 }
 
 void GreedyPicks::note(Index d, std::size_t mark, double ratio, bool by_need,
@@ -125,7 +139,7 @@ void GreedyPicks::note(Index d, std::size_t mark, double ratio, bool by_need,
     }
 }
 
-void GreedyPicks::tell(MethodAnswer& answer, bool done) const {
+void GreedyPicks::tell(MethodAnswer& answer, bool done) {
   answer.picks = picks_;
   answer.scarce.clear();
   answer.no_room.clear();
@@ -139,6 +153,10 @@ void GreedyPicks::tell(MethodAnswer& answer, bool done) const {
   if (!done) return;  // a look at every decision would come after the limit
   // What would bring something and is held back by the scarce rule alone.
   for (const Index d : by_ratio()) {
+    if (interrupt_.now()) {
+      answer.no_room.clear();
+      return;
+    }
     if (!rows_.value(d).is_zero() || rows_.room(d).sign() > 0) continue;
     bool by_scarce = false, by_others = false;
     for (const auto& u : rows_.uses(d)) {
