@@ -181,7 +181,8 @@ class Finder {
     constexpr int kRounds = 150;
     std::optional<tours::Neighbours> near;
     constexpr std::size_t kNear = 8;
-    if (stops_.size() > kAllLegs) near.emplace(stops_.data().distances, kNear);
+    if (stops_.size() > kAllLegs) near.emplace(stops_.data().distances, kNear, interrupt_);
+    if (interrupt_.now()) return;
     const double bound =
         tours::one_tree_bound(stops_.data().distances, {.upper = answer_.length.to_double(),
                                                         .rounds = kRounds,

@@ -53,12 +53,12 @@ std::vector<Index> tour_by_chains(const tours::Distances& d, std::vector<Index> 
     return all;
   }
   if (d.symmetric()) {
-    const tours::Neighbours near(d, kNear);
+    const tours::Neighbours near(d, kNear, options.interrupt);
     if (start.empty()) start = tours::by_shortest_legs(d, near, options.interrupt);
     return tours::improve_by_chains(d, near, std::move(start), options).tour;
   }
   const tours::Distances pairs = tours::nearly_arrivals_and_departures(d);
-  const tours::Neighbours near(pairs, kNear);
+  const tours::Neighbours near(pairs, kNear, options.interrupt);
   if (start.empty()) start = tours::by_insertion(d, tours::Insert::cheapest, options.interrupt);
   const double tied = n > 0 ? pairs(0, n) * static_cast<double>(n) : 0.0;
   tours::ChainOptions paired = options;
@@ -94,9 +94,10 @@ std::vector<Index> tour_by(const std::string& way, const tours::Distances& d,
     return tour_by_chains(d, std::move(start), chains);
   }
   if (way == "tree") return tours::by_tree_and_pairs(d, interrupt);
-  const tours::Neighbours near(d, kNear);
+  const tours::Neighbours near(d, kNear, interrupt);
   if (way == "savings") return tours::by_savings(d, near, interrupt);
-  std::vector<Index> tour = start.empty() ? tours::by_shortest_legs(d, near) : std::move(start);
+  std::vector<Index> tour =
+      start.empty() ? tours::by_shortest_legs(d, near, interrupt) : std::move(start);
   if (way == "legs") return tour;
   tours::Moves moves;
   moves.swap = way == "segments";

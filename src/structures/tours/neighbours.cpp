@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <future>
 #include <thread>
+#include <tuple>
 
 #include "structures/tours/point_tree.hpp"
 
@@ -30,40 +31,53 @@ void for_ranges(Index count, const Work& work) {
 
 }  // namespace
 
-Neighbours::Neighbours(const Distances& distances, std::size_t count) {
+Neighbours::Neighbours(const Distances& distances, std::size_t count, const Interrupt& interrupt) {
   const Index n = distances.size();
   count = std::min(count, n > 0 ? at(n) - 1 : 0);
-  if (distances.has_places()) {
-    const PointTree tree(distances.in_space());
-    for (Index i = 0; i < n; ++i) first_.push_back((at(i) + 1) * count);
-    list_.resize(at(n) * count);
-    length_.resize(list_.size());
-    for_ranges(n, [&](Index from, Index to) {
-      for (Index i = from; i < to; ++i) {
-        std::vector<Index> near = tree.nearest(i, count);
-        // By length: some formulas order otherwise than straight lines do.
-        std::stable_sort(near.begin(), near.end(),
-                         [&](Index a, Index b) { return distances(i, a) < distances(i, b); });
-        for (std::size_t k = 0; k < count; ++k) {
-          list_[first_[at(i)] + k] = near[k];
-          length_[first_[at(i)] + k] = distances(i, near[k]);
-        }
-      }
-    });
-    return;
-  }
+  for (Index i = 0; i < n; ++i) first_.push_back((at(i) + 1) * count);
+  list_.resize(at(n) * count);
+  length_.resize(list_.size());
+  distances.has_places() ? find_in_space(distances, count, interrupt)
+                         : find_in_matrix(distances, count, interrupt);
+  if (!interrupt.now()) return;
+  first_.assign(first_.size(), 0);
+  list_.clear();
+  length_.clear();
+}
+
+// Stops of one leaf after the other, as they look at the same part of the tree.
+void Neighbours::find_in_space(const Distances& distances, std::size_t count,
+                               const Interrupt& interrupt) {
+  constexpr Index kBetweenLooks = 500;
+  const PointTree tree(distances.in_space());
+  for_ranges(distances.size(), [&](Index from, Index to) {
+    std::vector<std::pair<double, Index>> by_length;
+    for (Index k = from; k < to; ++k) {
+      if (k % kBetweenLooks == 0 && interrupt.now()) return;
+      const Index i = tree.in_order()[at(k)];
+      by_length.clear();
+      for (const Index j : tree.nearest(i, count)) by_length.emplace_back(distances(i, j), j);
+      // Some formulas order otherwise than straight lines do.
+      std::ranges::stable_sort(by_length, {}, &std::pair<double, Index>::first);
+      for (std::size_t c = 0; c < count; ++c)
+        std::tie(length_[first_[at(i)] + c], list_[first_[at(i)] + c]) = by_length[c];
+    }
+  });
+}
+
+void Neighbours::find_in_matrix(const Distances& distances, std::size_t count,
+                                const Interrupt& interrupt) {
   std::vector<std::pair<double, Index>> row;
-  for (Index i = 0; i < n; ++i) {
+  for (Index i = 0; i < distances.size() && !interrupt.now(); ++i) {
     row.clear();
-    for (Index j = 0; j < n; ++j)
+    for (Index j = 0; j < distances.size(); ++j)
       if (j != i) row.emplace_back(std::min(distances(i, j), distances(j, i)), j);
-    const auto middle = row.begin() + static_cast<std::ptrdiff_t>(count);
-    std::partial_sort(row.begin(), middle, row.end());
-    for (auto it = row.begin(); it != middle; ++it) list_.push_back(it->second);
-    first_.push_back(list_.size());
+    std::partial_sort(row.begin(), row.begin() + static_cast<std::ptrdiff_t>(count), row.end());
+    for (std::size_t c = 0; c < count; ++c) {
+      list_[first_[at(i)] + c] = row[c].second;
+      length_[first_[at(i)] + c] = distances(i, row[c].second);
+    }
   }
-  for (Index i = 0; i < n; ++i)
-    for (const Index j : of(i)) length_.push_back(distances(i, j));
 }
 
 }  // namespace kiteknot::structures::tours

@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "base/work.hpp"
 #include "structures/tours/distances.hpp"
 
 namespace kiteknot::structures::tours {
@@ -11,8 +12,9 @@ namespace kiteknot::structures::tours {
 class Neighbours {
  public:
   /// The `count` nearest of each, nearest first (of a directed matrix: by the shorter way of both).
-  /// From places O(n log n), of many stops on a few threads; from a matrix O(n^2).
-  Neighbours(const Distances& distances, std::size_t count);
+  /// From places O(n log n), of many stops on a few threads; from a matrix O(n^2). After an
+  /// interrupt nobody has any.
+  Neighbours(const Distances& distances, std::size_t count, const Interrupt& interrupt = {});
   [[nodiscard]] std::span<const Index> of(Index stop) const {
     return {list_.data() + first_[at(stop)], first_[at(stop) + 1] - first_[at(stop)]};
   }
@@ -23,6 +25,8 @@ class Neighbours {
   [[nodiscard]] Index size() const noexcept { return static_cast<Index>(first_.size()) - 1; }
 
  private:
+  void find_in_space(const Distances& distances, std::size_t count, const Interrupt& interrupt);
+  void find_in_matrix(const Distances& distances, std::size_t count, const Interrupt& interrupt);
   std::vector<Index> list_;
   std::vector<double> length_;
   std::vector<std::size_t> first_{0};

@@ -69,23 +69,37 @@ Tree shortest(const Distances& d, const std::vector<double>& price, TreeInSpace*
 class NearTrees {
  public:
   NearTrees(const Distances& d, const Neighbours& near) : d_(d) {
-    for (Index i = 0; i < d.size(); ++i)
-      for (const Index j : near.of(i)) legs_.emplace_back(std::min(i, j), std::max(i, j));
+    for (Index i = 0; i < d.size(); ++i) {
+      const auto first = static_cast<std::ptrdiff_t>(legs_.size());
+      for (const Index j : near.of(i)) {
+        const std::span<const Index> back = near.of(j);
+        if (i < j)
+          legs_.emplace_back(i, j);
+        else if (std::find(back.begin(), back.end(), i) == back.end())
+          others_.emplace_back(j, i);
+      }
+      std::sort(legs_.begin() + first, legs_.end());
+    }
+    add(std::exchange(others_, {}));
   }
   void add(const std::vector<std::pair<Index, Index>>& legs) {
+    const auto before = static_cast<std::ptrdiff_t>(legs_.size());
     for (const auto& [i, j] : legs) legs_.emplace_back(std::min(i, j), std::max(i, j));
-    std::sort(legs_.begin(), legs_.end());
+    std::sort(legs_.begin() + before, legs_.end());
+    std::inplace_merge(legs_.begin(), legs_.begin() + before, legs_.end());
     legs_.erase(std::unique(legs_.begin(), legs_.end()), legs_.end());
     length_.clear();
     for (const auto& [i, j] : legs_) length_.push_back(d_(i, j));
+    order_.clear();
+    for (std::size_t k = 0; k < legs_.size(); ++k) order_.emplace_back(0.0, k);
   }
   Tree shortest(const std::vector<double>& price) {
     Tree tree;
     tree.degrees.assign(at(d_.size()), 0);
     tree.bound = -2.0 * std::accumulate(price.begin(), price.end(), 0.0);
-    order_.clear();
-    for (std::size_t k = 0; k < legs_.size(); ++k)
-      order_.emplace_back(length_[k] + price[at(legs_[k].first)] + price[at(legs_[k].second)], k);
+    // As they were in order before, and nearly are.
+    for (auto& [length, k] : order_)
+      length = length_[k] + price[at(legs_[k].first)] + price[at(legs_[k].second)];
     std::sort(order_.begin(), order_.end());
     part_.resize(at(d_.size()));
     std::iota(part_.begin(), part_.end(), 0);
@@ -112,7 +126,7 @@ class NearTrees {
     return a != b;
   }
   const Distances& d_;
-  std::vector<std::pair<Index, Index>> legs_;
+  std::vector<std::pair<Index, Index>> legs_, others_;  // in order; those told from afar
   std::vector<double> length_;
   std::vector<std::pair<double, std::size_t>> order_;
   std::vector<Index> part_;
@@ -172,6 +186,7 @@ OneTreeBound one_tree_bound(const Distances& d, const OneTreeOptions& options) {
     raise(best, std::move(tree), options.rounds, options, over_all);
     return best;
   }
+  if (options.interrupt.now()) return best;
   // Prices by near legs; what they prove is found over all legs, whose tree tells which were
   // missing.
   NearTrees near(d, *options.near);

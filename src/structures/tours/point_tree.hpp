@@ -24,6 +24,8 @@ class PointTree {
   [[nodiscard]] std::int64_t size() const noexcept {
     return nodes_.empty() ? 0 : nodes_.front().alive;
   }
+  /// All points, those of a leaf together.
+  [[nodiscard]] std::span<const Index> in_order() const noexcept { return order_; }
   /// The nearest point that is there, other than itself; -1: there is none. Among equally near ones
   /// the one with the least number.
   [[nodiscard]] Index nearest(Index from) const;
