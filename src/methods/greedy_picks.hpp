@@ -33,9 +33,9 @@ class GreedyPicks {
   const ModelData& m_;
   const GreedyRows& rows_;
   const Interrupt& interrupt_;
-  int goal_sign_ = 1;            // -1 where the user minimises
-  std::vector<Index> scarce_;    // the rows of the scarcest rule
-  std::vector<char> of_scarce_;  // by rows
+  int goal_sign_ = 1;                  // -1 where the user minimises
+  std::vector<Index> scarce_;          // the rows of the scarcest rule
+  std::vector<char> of_scarce_;        // by rows
   std::vector<Index> ranked_, place_;  // by_ratio(), and where a decision stands there or -1
   bool is_ranked_ = false;
   std::vector<GreedyPick> picks_;
