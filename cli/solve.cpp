@@ -129,7 +129,7 @@ class NextPlans final : public Observer {
 // All that is wanted of an answer; the exit code.
 int tell(const SolveArguments& a, const Result& result, SolveOptions options, const Origin& origin,
          Outputs& outputs) {
-  options.seconds -= result.search.seconds;
+  options.seconds = std::max(0.0, options.seconds - result.search.seconds);
   PageOptions page = page_options(a.model.under());
   if (a.markdown) page.form = PageForm::markdown;
   const bool ranks = a.plans > 0 && result.outcome == Outcome::optimal;

@@ -11,6 +11,13 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfig.cmake
         DESTINATION ${kiteknot_config_dir})
 # The same for pkg-config; it finds its files from where it stands itself.
 file(RELATIVE_PATH kiteknot_prefix_from_pc ${CMAKE_INSTALL_FULL_LIBDIR}/pkgconfig ${CMAKE_INSTALL_PREFIX})
+if(BUILD_SHARED_LIBS)
+  set(kiteknot_pc_libs "-lkiteknot")
+  set(kiteknot_pc_requires "")
+else()
+  set(kiteknot_pc_libs "-lkiteknot_report -lkiteknot_workbench -lkiteknot_study -lkiteknot_methods -lkiteknot_formats -lkiteknot_model -lkiteknot_mip -lkiteknot_structures -lkiteknot_lp -lkiteknot_linalg -lkiteknot_base")
+  set(kiteknot_pc_requires "fmt gmp sqlite3 xlsxwriter")
+endif()
 configure_file(cmake/kiteknot.pc.in ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc @ONLY)
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
 install(DIRECTORY demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/kiteknot/demo COMPONENT tool)

@@ -22,7 +22,15 @@ function(kiteknot_layer name)
   endif()
   list(TRANSFORM a_BELOW PREPEND kiteknot_)
   target_link_libraries(kiteknot_${name} PUBLIC ${a_BELOW} PRIVATE ${a_PRIVATE})
-  install(TARGETS kiteknot_${name} EXPORT KiteKnotTargets
-          ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR}
-          FILE_SET HEADERS DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+  set_property(GLOBAL APPEND PROPERTY KITEKNOT_LAYERS ${name})
+  set_property(GLOBAL APPEND PROPERTY KITEKNOT_HEADERS ${a_HEADERS})
+  set_property(GLOBAL APPEND PROPERTY KITEKNOT_LINKED ${a_PRIVATE})
+  if(BUILD_SHARED_LIBS)  # they become one library, which shows what the public headers declare
+    set_target_properties(kiteknot_${name} PROPERTIES CXX_VISIBILITY_PRESET hidden
+                          VISIBILITY_INLINES_HIDDEN ON)
+  else()
+    install(TARGETS kiteknot_${name} EXPORT KiteKnotTargets
+            ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR}
+            FILE_SET HEADERS DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+  endif()
 endfunction()

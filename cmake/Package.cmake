@@ -1,6 +1,6 @@
-# Debian packages by CPack (scripts/package): the tool, and the library with its headers.
-set(package_components tool dev)
-set(package_names kiteknot libkiteknot-dev)
+# Debian packages by CPack (scripts/package): the tool, the shared library, and its headers.
+set(package_components tool lib dev)
+set(package_names kiteknot libkiteknot${KITEKNOT_ABI} libkiteknot-dev)
 set(package_files ${CMAKE_CURRENT_BINARY_DIR}/package)
 file(MAKE_DIRECTORY ${package_files})
 # Debian keeps the licence as copyright and the changes packed, for each package.
@@ -23,23 +23,29 @@ set(CPACK_PACKAGE_CONTACT "The Kite Knot developers <kiteknot@festival.example>"
 set(CPACK_PACKAGING_INSTALL_PREFIX /usr)
 set(CPACK_STRIP_FILES ON)
 set(CPACK_DEB_COMPONENT_INSTALL ON)
-set(CPACK_COMPONENTS_ALL tool dev)
+set(CPACK_COMPONENTS_ALL tool lib dev)
 set(CPACK_DEBIAN_ENABLE_COMPONENT_DEPENDS OFF)
 set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
 set(CPACK_DEBIAN_TOOL_PACKAGE_NAME kiteknot)
 set(CPACK_DEBIAN_TOOL_PACKAGE_SECTION science)
 set(CPACK_DEBIAN_TOOL_PACKAGE_SHLIBDEPS ON)
 set(CPACK_DEBIAN_TOOL_PACKAGE_RECOMMENDS "gnuplot-nox, librsvg2-bin")
+set(CPACK_DEBIAN_TOOL_PACKAGE_DEPENDS "libkiteknot${KITEKNOT_ABI} (= ${PROJECT_VERSION})")
+set(CPACK_DEBIAN_LIB_PACKAGE_NAME libkiteknot${KITEKNOT_ABI})
+set(CPACK_DEBIAN_LIB_PACKAGE_SECTION libs)
+set(CPACK_DEBIAN_LIB_PACKAGE_SHLIBDEPS ON)
+set(CPACK_DEBIAN_LIB_PACKAGE_GENERATE_SHLIBS ON)
 set(CPACK_DEBIAN_DEV_PACKAGE_NAME libkiteknot-dev)
 set(CPACK_DEBIAN_DEV_PACKAGE_SECTION libdevel)
-set(CPACK_DEBIAN_DEV_PACKAGE_DEPENDS
-    "libfmt-dev, libgmp-dev, libsqlite3-dev, libxlsxwriter-dev, nlohmann-json3-dev")
+set(CPACK_DEBIAN_DEV_PACKAGE_DEPENDS "libkiteknot${KITEKNOT_ABI} (= ${PROJECT_VERSION})")
 set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "whole decisions, solved to proof and told in their own names")
 set(CPACK_COMPONENT_TOOL_DESCRIPTION
 "States models of selection, assignment, packing, cover, facilities and tours,
 reads them back, solves them by branch and bound with exact proofs, compares
 the answer with what people do by hand, and tells why nothing is feasible.")
+set(CPACK_COMPONENT_LIB_DESCRIPTION
+"The library behind the tool kiteknot, for programs that were built with it.")
 set(CPACK_COMPONENT_DEV_DESCRIPTION
-"The library behind the tool kiteknot: public headers, static libraries, and
-files that let CMake and pkg-config find them.")
+"What programs are built with against the library behind the tool kiteknot:
+public headers, and files that let CMake and pkg-config find them.")
 include(CPack)

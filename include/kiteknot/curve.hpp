@@ -16,6 +16,7 @@
 
 #include "kiteknot/expression.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct CurveData;
@@ -50,7 +51,7 @@ class Curve {
   Expression operator()(const Expression& argument) const;
   [[nodiscard]] const CurveData& data() const noexcept { return *data_; }
 
-  explicit Curve(std::shared_ptr<const CurveData> data) : data_(std::move(data)) {}
+  explicit Curve(std::shared_ptr<const CurveData> data);
   Curve(const Curve&) = default;  // also where it is moved from: it stays usable
   Curve& operator=(const Curve&) = default;
 
@@ -60,3 +61,4 @@ class Curve {
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

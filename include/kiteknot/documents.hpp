@@ -8,6 +8,7 @@
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// name, outcome, goal, change, seconds, bound, the later goals; and the same with the changed
@@ -35,3 +36,4 @@ void write_ranking(const std::string& path, const Ranking& ranking);
 std::string tour_document(const Stops& stops, const TourAnswer& answer);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -7,6 +7,7 @@
 #include "kiteknot/saved.hpp"
 #include "kiteknot/workbench.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct DrawOptions {
@@ -67,3 +68,4 @@ std::string plan_figure(const Model& model, const Plan& plan, const std::string&
                         PlanShape shape = PlanShape::by_tables, const DrawOptions& options = {});
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

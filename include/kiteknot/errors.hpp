@@ -11,6 +11,7 @@
 #include <utility>
 #include <vector>
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// One line about a piece of input: where, what was found, what was expected, what may have been
@@ -109,3 +110,4 @@ class [[nodiscard]] Reading {
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -4,13 +4,8 @@
 
 #include "kiteknot/study.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
-
-/// One row of a rule.
-struct RuleRow {
-  std::int32_t family = 0, member = 0;
-  friend bool operator==(const RuleRow&, const RuleRow&) = default;
-};
 
 /// A limit of one decision.
 struct DecisionLimit {
@@ -74,8 +69,8 @@ struct Loosening {
 };
 
 struct LooseningOptions {
-  std::vector<std::string> keep;                          ///< rules that must not be missed
-  std::vector<std::pair<std::string, Rational>> weights;  ///< by rule; 1 where not given
+  std::vector<std::string> keep{};                          ///< rules that must not be missed
+  std::vector<std::pair<std::string, Rational>> weights{};  ///< by rule; 1 where not given
   SolveOptions solve{};
 };
 /// Throws UsageError with the nearest name for a rule that is not there.
@@ -92,3 +87,4 @@ struct Explanation {
 Explanation explain(const Model& model, const LooseningOptions& options = {});
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

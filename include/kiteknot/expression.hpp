@@ -7,14 +7,17 @@
 //
 //   total(shows, [&](Row s) { return hours[s] * run[s]; }) <= crew_hours
 
+#include <concepts>
 #include <cstdint>
 #include <memory>
 #include <string>
+#include <type_traits>
 #include <vector>
 
 #include "kiteknot/rational.hpp"
 #include "kiteknot/table.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct Family;
@@ -25,16 +28,17 @@ using Factor = std::shared_ptr<const NumberNode>;
 
 struct ModelTag;
 /// Which model a decision or number belongs to; mixing two models throws UsageError with both
-/// titles. A model that states something new while a copy of it lives gets a tag of its own, and
-/// remembers where it came from: what was stated before is understood by both, what was stated
-/// later by one of them only.
+/// titles. A model that changes while a copy of it lives gets a tag of its own, and remembers where
+/// it came from: what was stated before is understood by both, what was stated later by one of them
+/// only.
 using Tag = std::shared_ptr<const ModelTag>;
 struct ModelTag {
   std::string title;
   Tag from{};                               ///< the model before, ...
   std::int32_t decisions = 0, numbers = 0;  ///< ... and how many of each it had
 };
-/// Whether handles of `made` up to these counts mean the same things in a model tagged `there`.
+/// Whether handles of `made` up to these counts mean the same things in a model tagged `there`:
+/// both come from one model that had as many.
 [[nodiscard]] bool understood(const Tag& made, std::int32_t decisions, std::int32_t numbers,
                               const Tag& there) noexcept;
 
@@ -54,6 +58,8 @@ struct Number {
 /// A family of decisions, one for each row of its table (or pair of rows of two tables, ...).
 class Decisions {
  public:
+  /// Of no model yet: whatever is asked of it throws UsageError.
+  Decisions() = default;
   Decisions(Tag model, std::shared_ptr<const Family> family)
       : model_(std::move(model)), family_(std::move(family)) {}
   Decisions(const Decisions&) = default;  // also where it is moved from: it stays usable
@@ -79,7 +85,7 @@ class Decisions {
   /// The decision itself, for a family without tables.
   [[nodiscard]] Decision only() const;
   operator Decision() const { return only(); }
-  [[nodiscard]] const Family& family() const noexcept { return *family_; }
+  [[nodiscard]] const Family& family() const;
   [[nodiscard]] const std::shared_ptr<const Family>& shared_family() const noexcept {
     return family_;
   }
@@ -111,6 +117,8 @@ class Expression {
   Expression(int value) : constant_(value) {}
   Expression(long value) : constant_(value) {}
   Expression(long long value) : constant_(value) {}
+  template <std::unsigned_integral T>
+  Expression(T value) : constant_(value) {}
   Expression(double value);
   Expression(Rational value);
   Expression(const Decision& d);
@@ -126,8 +134,9 @@ class Expression {
   [[nodiscard]] const std::vector<DerivedTerm>& derived() const noexcept { return derived_; }
   [[nodiscard]] const Rational& constant() const noexcept { return constant_; }
   [[nodiscard]] const Tag& model() const noexcept { return model_; }
-  /// Throws UsageError where it holds what a model tagged `there` does not know.
-  void need_understood(const Tag& there) const;
+  /// Throws UsageError where it holds what a model tagged `there`, which has so many decisions and
+  /// numbers, does not know.
+  void need_understood(const Tag& there, std::int32_t decisions, std::int32_t numbers) const;
   [[nodiscard]] bool is_constant() const noexcept {
     return terms_.empty() && factored_.empty() && derived_.empty();
   }
@@ -141,7 +150,6 @@ class Expression {
   /// A product of decisions is kept; solving it needs binaries on one side.
   Expression& operator*=(const Expression& other);
   Expression& operator/=(const Expression& other);
-  Expression operator-() const;
   /// this += factor * decision, without temporaries.
   void add(const Rational& coefficient, const Decision& d) { add(coefficient, d.id, d.model); }
   void add(const Rational& coefficient, std::int32_t decision, const Tag& model);
@@ -150,6 +158,7 @@ class Expression {
  private:
   void join(const Expression& other) { join(other.model_, other.decisions_, other.numbers_); }
   void join(const Tag& other, std::int32_t decisions, std::int32_t numbers);
+  friend Expression operator-(Expression e);
   void scale(const Rational& by);
   void scale(const Factor& by);
 
@@ -162,17 +171,22 @@ class Expression {
   Tag model_;
 };
 
+Expression operator-(Expression e);
 inline Expression operator+(Expression a, const Expression& b) {
-  return a += b;
+  a += b;
+  return a;
 }
 inline Expression operator-(Expression a, const Expression& b) {
-  return a -= b;
+  a -= b;
+  return a;
 }
 inline Expression operator*(Expression a, const Expression& b) {
-  return a *= b;
+  a *= b;
+  return a;
 }
 inline Expression operator/(Expression a, const Expression& b) {
-  return a /= b;
+  a /= b;
+  return a;
 }
 
 /// The greatest (least) of some expressions; UsageError for none. The distance from 0.
@@ -181,8 +195,8 @@ Expression smallest(std::vector<Expression> of);
 Expression absolute(const Expression& e);
 
 /// Something that holds or does not: a comparison, a binary decision ("it is 1"), or conditions
-/// joined. It does not convert to bool.
-struct Condition {
+/// joined. It does not convert to bool, and does nothing until a model is given it as a rule.
+struct [[nodiscard]] Condition {
   enum class Kind {
     compare,    ///< low <= body <= high, where either limit may be missing
     truth,      ///< body, a binary decision, is 1
@@ -224,6 +238,8 @@ Condition exactly(std::int32_t count, std::vector<Condition> parts);
 /// The conditions f(row), for the functions above.
 template <class F>
 std::vector<Condition> each(const Rows& rows, const F& f) {
+  static_assert(std::is_invocable_r_v<Condition, F, Row>,
+                "each() wants a function of one kiteknot::Row that gives a Condition");
   std::vector<Condition> all;
   for (const Row row : rows) all.emplace_back(f(row));
   return all;
@@ -246,6 +262,8 @@ Condition within(Expression low, Expression body, Expression high);
 /// The sum of f(row) over some rows, or over all rows of a table.
 template <class F>
 Expression total(const Rows& rows, const F& f) {
+  static_assert(std::is_invocable_r_v<Expression, F, Row>,
+                "total() wants a function of one kiteknot::Row that gives an Expression");
   Expression sum;
   for (const Row row : rows) sum += f(row);
   return sum;
@@ -258,3 +276,4 @@ Expression total(const Table& table, const F& f) {
 Expression total(const Decisions& decisions);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -6,6 +6,7 @@
 #include "kiteknot/trade.hpp"
 #include "kiteknot/vary.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// A program that draws into `file`, 1280 x 800 pixels; SVG where its ending (or that of `as`) is
@@ -32,3 +33,4 @@ std::string tour_progress_figure(const Stops& stops, const std::vector<TourAnswe
 std::string rounds_figure(const Stops& stops, const TourAnswer& answer);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -3,6 +3,7 @@
 
 #include "kiteknot/explain.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// A goal coefficient, the limit of a rule row, what a yes-or-no decision is multiplied by in one
@@ -40,3 +41,4 @@ struct Firmness {
 Firmness firmness(const Model& model, const SolveOptions& options = {}, int most_solves = 400);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

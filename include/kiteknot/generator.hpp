@@ -9,6 +9,7 @@
 
 #include "kiteknot/model.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// A point that the search has come to.
@@ -59,3 +60,4 @@ class Generator {
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

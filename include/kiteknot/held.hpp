@@ -5,6 +5,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// The relaxation with every whole decision held at its best value by a rule of its own, behind
@@ -20,3 +21,4 @@ struct HeldPrices {
 std::optional<HeldPrices> held_prices(const Result& best, const SolveOptions& options = {});
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -7,6 +7,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// One choice of the greedy method, in order.
@@ -65,3 +66,4 @@ MethodAnswer exact_answer(const Result& result);
 std::vector<MethodAnswer> roundings(const Result& result);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

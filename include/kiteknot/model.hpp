@@ -10,8 +10,10 @@
 //
 // A Model is a value; copies are cheap and do not see each other's later changes. What was stated
 // before a copy was made is understood by both, what one of them states later by that one only:
-// anything else is refused with UsageError.
+// anything else is refused with UsageError. Copies may be used, and made, from distinct threads at
+// the same time.
 
+#include <atomic>
 #include <functional>
 #include <memory>
 #include <optional>
@@ -24,24 +26,38 @@
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/table.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct ModelData;
+
+/// In place of a limit: there is none.
+struct NoLimit {};
+inline constexpr NoLimit no_limit{};
 
 /// The least and greatest value of a decision; infinite ends are allowed.
 struct Limits {
   Expression low = 0, high = 0;
   bool has_low = false, has_high = false;
   bool or_zero = false;  ///< 0 is allowed as well
+  bool low_said = true;  ///< whole decisions need to have it said where there is no least value
 };
+/// From a value on, without an end.
 inline Limits from(Expression low) {
   return {std::move(low), 0, true, false, false};
 }
+/// Of real decisions: down without an end. Whole ones have their least value said with between().
 inline Limits up_to(Expression high) {
-  return {0, std::move(high), false, true, false};
+  return {0, std::move(high), false, true, false, false};
 }
 inline Limits between(Expression low, Expression high) {
   return {std::move(low), std::move(high), true, true, false};
+}
+inline Limits between(NoLimit, Expression high) {
+  return {0, std::move(high), false, true, false};
+}
+inline Limits between(Expression low, NoLimit) {
+  return from(std::move(low));
 }
 /// 0, or something between.
 inline Limits nothing_or(Expression low, Expression high) {
@@ -51,32 +67,62 @@ inline Limits anything() {
   return {};
 }
 
+/// Throws UsageError where a function of `wants` rows is asked about another number of them.
+void need_rows(std::size_t wants, std::size_t given);
+
+/// Wraps a function of one to three rows, one for each table, as a function of a span of rows.
+template <class Value, class F>
+std::function<Value(std::span<const Row>)> by_rows(F f) {
+  constexpr bool kOne = std::is_invocable_r_v<Value, F, Row>;
+  constexpr bool kTwo = std::is_invocable_r_v<Value, F, Row, Row>;
+  constexpr bool kThree = std::is_invocable_r_v<Value, F, Row, Row, Row>;
+  constexpr bool kAny = std::is_invocable_r_v<Value, F, std::span<const Row>>;
+  static_assert(kOne || kTwo || kThree || kAny,
+                "what is stated over tables wants a function of one kiteknot::Row for each table "
+                "(three at most, or one std::span<const Row>) that gives what is stated: a "
+                "Condition for a rule, an Expression for a let, Limits for a decision, a bool for "
+                "where");
+  if constexpr (kOne)
+    return [f](std::span<const Row> r) -> Value { return need_rows(1, r.size()), f(r[0]); };
+  else if constexpr (kTwo)
+    return [f](std::span<const Row> r) -> Value { return need_rows(2, r.size()), f(r[0], r[1]); };
+  else if constexpr (kThree)
+    return [f](std::span<const Row> r) -> Value {
+      return need_rows(3, r.size()), f(r[0], r[1], r[2]);
+    };
+  else if constexpr (kAny)
+    return std::function<Value(std::span<const Row>)>(f);
+  else
+    return {};
+}
+
 /// What a family is indexed by: nothing, the rows of a table, or the combinations of several
 /// tables' rows for which `where` holds.
+///   {}   shows   {depots, fields}   {{depots, fields}, [&](Row d, Row f) { return near(d, f); }}
 struct Over {
   Over() = default;
   Over(const Table& table) : tables{table} {}
   Over(std::initializer_list<Table> list) : tables(list) {}
+  template <class F>
+  Over(const Table& table, F filter) : tables{table}, where(by_rows<bool>(std::move(filter))) {}
+  template <class F>
+  Over(std::initializer_list<Table> list, F filter)
+      : tables(list), where(by_rows<bool>(std::move(filter))) {}
   std::vector<Table> tables;
   std::function<bool(std::span<const Row>)> where;
 };
 
-/// Wraps a function of one to three rows as a function of a span of rows.
-template <class Value, class F>
-std::function<Value(std::span<const Row>)> by_rows(F f) {
-  if constexpr (std::is_invocable_v<F, Row>)
-    return [f](std::span<const Row> r) -> Value { return f(r[0]); };
-  else if constexpr (std::is_invocable_v<F, Row, Row>)
-    return [f](std::span<const Row> r) -> Value { return f(r[0], r[1]); };
-  else if constexpr (std::is_invocable_v<F, Row, Row, Row>)
-    return [f](std::span<const Row> r) -> Value { return f(r[0], r[1], r[2]); };
-  else
-    return std::function<Value(std::span<const Row>)>(f);
-}
+/// One row of a rule: what the questions around a model speak of. Model::name tells it.
+struct RuleRow {
+  std::int32_t family = 0, member = 0;
+  friend bool operator==(const RuleRow&, const RuleRow&) = default;
+};
 
 /// A family of named expressions.
 class Quantities {
  public:
+  /// Of no model yet: whatever is asked of it throws UsageError.
+  Quantities() = default;
   explicit Quantities(std::shared_ptr<const struct LetFamily> family)
       : family_(std::move(family)) {}
   Quantities(const Quantities&) = default;  // also where it is moved from: it stays usable
@@ -104,8 +150,8 @@ struct TourTerms {
 class Model {
  public:
   explicit Model(std::string title);
-  Model(const Model&) = default;  // also where it is moved from: it stays usable
-  Model& operator=(const Model&) = default;
+  Model(const Model& other);  // also where it is moved from: it stays usable
+  Model& operator=(const Model& other);
   [[nodiscard]] const std::string& title() const noexcept;
 
   // Every name is used once among numbers, decisions, expressions and goals, and once among rules.
@@ -196,6 +242,12 @@ class Model {
   [[nodiscard]] Sense goal_sense() const noexcept;
   /// "ship[North Mole, Long Strand]"
   [[nodiscard]] std::string name(const Decision& decision) const;
+  [[nodiscard]] const std::string& name(const Number& number) const;
+  /// "grant_limit", "family[drums]"; UsageError for a row that is not there, as for numbers below.
+  [[nodiscard]] std::string name(const RuleRow& row) const;
+  /// By its number among all decisions: what plans and the answers to questions count by.
+  [[nodiscard]] Decision decision(std::int32_t number) const;
+  [[nodiscard]] std::string decision_name(std::int32_t number) const;
   /// The decision with this full name; throws UsageError with the nearest name.
   [[nodiscard]] Decision decision(const std::string& full_name) const;
   [[nodiscard]] const ModelData& data() const noexcept { return *data_; }
@@ -238,12 +290,13 @@ class Model {
  private:
   friend struct Internals;
   ModelData& change();
-  ModelData& change_what_is_stated();
   void need_own(const Number& number) const;
   std::shared_ptr<ModelData> data_;
+  mutable std::atomic<bool> shared_ = false;  // then data_ never changes again
 };
 
 /// Throws UsageError with the nearest name where the model has no family of decisions of that name.
 void need_decisions(const Model& model, const std::string& family);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

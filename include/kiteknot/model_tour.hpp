@@ -5,6 +5,7 @@
 #include "kiteknot/plan.hpp"
 #include "kiteknot/tour.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct ModelTour {
@@ -28,3 +29,4 @@ TourAnswer tour_of(const Model& model, const Plan& plan, Outcome outcome);
 Plan plan_of(const Model& model, const TourAnswer& answer);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

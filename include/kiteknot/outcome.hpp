@@ -6,6 +6,7 @@
 #include <string_view>
 #include <utility>
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 enum class Outcome {
@@ -42,6 +43,9 @@ class StopToken {
 /// part of anybody's options: these get a token of it, and once it is reset they serve again.
 class StopSwitch {
  public:
+  StopSwitch() = default;
+  StopSwitch(const StopSwitch&) = default;  // also where it is moved from: it stays usable
+  StopSwitch& operator=(const StopSwitch&) = default;
   void press() const noexcept { pressed_->store(true, std::memory_order_relaxed); }
   void reset() const noexcept { pressed_->store(false, std::memory_order_relaxed); }
   [[nodiscard]] bool pressed() const noexcept { return pressed_->load(std::memory_order_relaxed); }
@@ -52,3 +56,4 @@ class StopSwitch {
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -22,6 +22,7 @@
 #include "kiteknot/why.hpp"
 #include "kiteknot/workbench.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 namespace report {
@@ -143,3 +144,4 @@ std::string deed_sentence(const Deed& deed);
 std::string story_document(const Workbench& bench, const PageOptions& options = {});
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

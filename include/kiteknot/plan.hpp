@@ -11,6 +11,7 @@
 
 #include "kiteknot/model.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 class Plan {
@@ -19,9 +20,11 @@ class Plan {
   explicit Plan(const Model& model);
   Plan(const Model& model, std::vector<Rational> values);
 
-  [[nodiscard]] const Rational& operator[](const Decision& d) const;
+  [[nodiscard]] const Rational& operator[](const Decision& d) const&;
+  [[nodiscard]] Rational operator[](const Decision& d) && { return std::as_const(*this)[d]; }
   /// By its number among all; UsageError where there is no such one.
-  [[nodiscard]] const Rational& operator[](std::int32_t decision) const;
+  [[nodiscard]] const Rational& operator[](std::int32_t decision) const&;
+  [[nodiscard]] Rational operator[](std::int32_t d) && { return std::as_const(*this)[d]; }
   void set(const Decision& d, const Rational& value);
   [[nodiscard]] const std::vector<Rational>& values() const noexcept { return values_; }
   /// The model that it was made for.
@@ -36,8 +39,8 @@ class Plan {
 /// One rule row of a model under a plan. The value stands against low and high as the user wrote
 /// them; where both sides hold decisions, value is left minus right and the limit 0.
 struct RuleValue {
-  std::int32_t family = 0, member = 0;  ///< for Model names; see PlanReport::name
-  Rational low, high;                   ///< infinite where there is none
+  std::int32_t family = 0, member = 0;
+  Rational low, high;  ///< infinite where there is none
   Rational value;
   Rational slack;  ///< distance to the nearest limit inside, negative: missed by that much
   bool met = true;
@@ -48,6 +51,8 @@ struct RuleValue {
   bool soft = false;     ///< it may be missed, at a charge in the goal
   Rational missed_by;    ///< of a soft rule: by how much, ...
   Rational charge;       ///< ... and what that costs
+  /// For Model::name.
+  [[nodiscard]] RuleRow row() const noexcept { return {family, member}; }
 };
 
 /// A decision whose value is out of its bounds or not whole.
@@ -76,3 +81,4 @@ PlanReport check(const Model& model, const Plan& plan, bool relaxed = false);
 PlanReport check_exactly(const Model& model, const Plan& plan, bool relaxed = false);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -7,6 +7,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct RankingQuestion {
@@ -50,3 +51,4 @@ Ranking next_best(const Result& best, const RankingQuestion& question,
                   const SolveOptions& options = {}, Observer* observer = nullptr);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

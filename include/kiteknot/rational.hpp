@@ -6,11 +6,15 @@
 // calculated with. Distinct objects may be used from distinct threads.
 
 #include <compare>
+#include <concepts>
 #include <cstdint>
+#include <functional>
+#include <iosfwd>
 #include <optional>
 #include <string>
 #include <string_view>
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 class RationalSum;
@@ -21,6 +25,8 @@ class Rational {
   constexpr Rational(int value) noexcept : num_(value), den_(1) {}
   Rational(long value) : Rational(static_cast<long long>(value)) {}
   Rational(long long value);
+  template <std::unsigned_integral T>
+  Rational(T value) : Rational(of_unsigned(value)) {}
   /// The shortest decimal that reads back as `value`; an infinity stays one. Throws UsageError on
   /// NaN.
   Rational(double value);
@@ -71,10 +77,22 @@ class Rational {
   Rational& operator*=(const Rational& other);
   /// Throws UsageError on a division by 0.
   Rational& operator/=(const Rational& other);
-  friend Rational operator+(Rational a, const Rational& b) { return a += b; }
-  friend Rational operator-(Rational a, const Rational& b) { return a -= b; }
-  friend Rational operator*(Rational a, const Rational& b) { return a *= b; }
-  friend Rational operator/(Rational a, const Rational& b) { return a /= b; }
+  friend Rational operator+(Rational a, const Rational& b) {
+    a += b;
+    return a;
+  }
+  friend Rational operator-(Rational a, const Rational& b) {
+    a -= b;
+    return a;
+  }
+  friend Rational operator*(Rational a, const Rational& b) {
+    a *= b;
+    return a;
+  }
+  friend Rational operator/(Rational a, const Rational& b) {
+    a /= b;
+    return a;
+  }
   friend bool operator==(const Rational& a, const Rational& b) { return (a <=> b) == 0; }
   friend std::strong_ordering operator<=>(const Rational& a, const Rational& b);
 
@@ -91,6 +109,7 @@ class Rational {
 
   void copy_big(const Rational& other);
   void drop_big() noexcept;
+  static Rational of_unsigned(std::uint64_t value);
   static Rational from_big(Big&& value);
   [[nodiscard]] Big to_big() const;
 
@@ -101,4 +120,13 @@ class Rational {
   std::int64_t den_;  // > 0: the denominator; kInfinite or kBig otherwise
 };
 
+/// As text() has it.
+std::ostream& operator<<(std::ostream& out, const Rational& value);
+
 }  // namespace kiteknot
+
+template <>
+struct std::hash<kiteknot::Rational> {
+  std::size_t operator()(const kiteknot::Rational& value) const;
+};
+#pragma GCC visibility pop

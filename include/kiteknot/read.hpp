@@ -8,6 +8,7 @@
 #include "kiteknot/plan.hpp"
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// Reads a model by its ending: .knot, or .mps (fixed or free form). Errors carry file, line and
@@ -73,3 +74,4 @@ void write_result(const std::string& path, const Result& result);
 void write_text(const std::string& path, const std::string& text);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -6,6 +6,7 @@
 
 #include "kiteknot/pages.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// What a report is made of. What is missing has no section.
@@ -28,3 +29,4 @@ struct ReportParts {
 std::string html_report(const ReportParts& parts);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -11,6 +11,7 @@
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/plan.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 class Generator;
@@ -41,6 +42,10 @@ struct SolveOptions {
   /// Hears of each solve of a question that takes several, before it begins; the name may be empty.
   std::function<void(const std::string& name)> asked{};
 };
+
+/// Throws UsageError for times, gaps and counts that are negative or NaN, and for infinite values
+/// to start from; every call that takes options does.
+void need_sensible(const SolveOptions& options);
 
 /// What one of several rounds came to.
 struct Round {
@@ -164,6 +169,8 @@ struct SearchCounts {
 
 class Result {
  public:
+  /// Of an empty model: nothing is known.
+  Result() : model_("") {}
   explicit Result(const Model& model) : model_(model) {}
 
   Outcome outcome = Outcome::undecided;
@@ -182,9 +189,11 @@ class Result {
   [[nodiscard]] const Model& model() const noexcept { return model_; }
   [[nodiscard]] bool has_plan() const noexcept { return plan.has_value(); }
   /// The goal's value; throws UsageError where there is no plan or no goal.
-  [[nodiscard]] const Rational& goal() const;
+  [[nodiscard]] const Rational& goal() const&;
+  [[nodiscard]] Rational goal() && { return std::as_const(*this).goal(); }
   /// A decision's value; throws UsageError where there is no plan.
-  [[nodiscard]] const Rational& operator[](const Decision& d) const;
+  [[nodiscard]] const Rational& operator[](const Decision& d) const&;
+  [[nodiscard]] Rational operator[](const Decision& d) && { return std::as_const(*this)[d]; }
   /// Full names of the decisions of a family that are not 0, in order.
   [[nodiscard]] std::vector<std::string> chosen(const Decisions& family) const;
 
@@ -193,3 +202,4 @@ class Result {
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -10,6 +10,7 @@
 #include "kiteknot/errors.hpp"
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// Where an answer came from.
@@ -89,7 +90,10 @@ class History {
   struct Database;
 
  private:
+  /// UsageError for a history that was moved from.
+  [[nodiscard]] Database& database() const;
   std::unique_ptr<Database> database_;
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

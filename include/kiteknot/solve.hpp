@@ -3,6 +3,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// Branch and bound to the proven best plan, or to the limits in `options`; every outcome is a
@@ -15,3 +16,4 @@ Result solve_relaxed(const Model& model, const SolveOptions& options = {},
                      Observer* observer = nullptr);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

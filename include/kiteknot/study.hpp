@@ -14,6 +14,7 @@
 #include "kiteknot/methods.hpp"
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 namespace methods {
@@ -38,6 +39,7 @@ class Study {
   [[nodiscard]] const Model& model() const noexcept { return model_; }
 
  private:
+  methods::Memory* memory();
   Model model_;
   std::unique_ptr<methods::Memory> memory_;
 };
@@ -74,3 +76,4 @@ struct Remark {
 std::vector<Remark> worth_a_look(const Model& model);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -6,6 +6,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <span>
@@ -16,12 +17,14 @@
 #include "kiteknot/errors.hpp"
 #include "kiteknot/rational.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 class Table;
 struct TableData;
 
-/// A row of a table; valid as long as some handle of its table lives.
+/// A row of a table; valid as long as some handle of its table lives. UsageError for a row that the
+/// table does not have.
 class Row {
  public:
   Row(const TableData* table, std::int32_t index) noexcept : table_(table), index_(index) {}
@@ -61,8 +64,9 @@ class Rows {
     const std::int32_t* list_;
     std::int32_t at_;
   };
-  /// All rows of a table.
+  /// All rows of a table, which has to live as long.
   Rows(const Table& table);
+  Rows(Table&&) = delete;
   Rows(const TableData* table, std::span<const std::int32_t> list) noexcept
       : table_(table), list_(list.data()), size_(static_cast<std::int32_t>(list.size())) {}
   [[nodiscard]] std::int32_t size() const noexcept { return size_; }
@@ -78,15 +82,19 @@ class Rows {
 /// A column of figures, checked once. Reading it with a row of another table throws UsageError.
 class Numbers {
  public:
+  /// Of no table yet: reading it throws UsageError.
+  Numbers() = default;
   Numbers(std::shared_ptr<const TableData> table, const std::vector<Rational>* values,
           std::string column)
       : table_(std::move(table)), values_(values), column_(std::move(column)) {}
   const Rational& operator[](Row row) const;
+  Numbers(const Numbers&) = default;  // also where it is moved from: it stays usable
+  Numbers& operator=(const Numbers&) = default;
   [[nodiscard]] const std::string& column() const noexcept { return column_; }
 
  private:
   std::shared_ptr<const TableData> table_;
-  const std::vector<Rational>* values_;
+  const std::vector<Rational>* values_ = nullptr;
   std::string column_;
 };
 
@@ -127,19 +135,37 @@ class Table {
   /// The same from a text; `name` appears in messages.
   static Table parse(std::string name, std::string csv, const TableOptions& options);
 
+  /// From a program's own cells: one list a row, in the order of `columns`. Throws InputError as
+  /// above.
+  static Table of(std::string name, std::vector<std::string> columns,
+                  const std::vector<std::vector<std::string>>& rows, const TableOptions& options);
+  /// One key column and its cells; figures follow with add_numbers.
+  static Table of_keys(std::string name, std::string key, const std::vector<std::string>& keys);
+  /// One key column and one of figures, in the map's order.
+  static Table of_figures(std::string name, std::string key, const std::string& column,
+                          const std::map<std::string, Rational>& figures);
+
   [[nodiscard]] const std::string& name() const noexcept;
   [[nodiscard]] std::int32_t size() const noexcept;
-  [[nodiscard]] Rows rows() const { return {*this}; }
-  [[nodiscard]] Rows::Iterator begin() const { return rows().begin(); }
-  [[nodiscard]] Rows::Iterator end() const { return rows().end(); }
+  // Rows look at a table that lives: not at one that ends with the statement.
+  [[nodiscard]] Rows rows() const& { return {*this}; }
+  Rows rows() && = delete;
+  [[nodiscard]] Rows::Iterator begin() const& { return rows().begin(); }
+  [[nodiscard]] Rows::Iterator end() const& { return rows().end(); }
+  Rows::Iterator begin() && = delete;
+  Rows::Iterator end() && = delete;
   [[nodiscard]] std::vector<std::string> columns() const;
   /// The row with this key; throws UsageError with the nearest key where there is none.
-  [[nodiscard]] Row row(const std::vector<std::string>& keys) const;
-  [[nodiscard]] Row operator[](const std::string& key) const { return row({key}); }
+  [[nodiscard]] Row row(const std::vector<std::string>& keys) const&;
+  Row row(const std::vector<std::string>& keys) && = delete;
+  [[nodiscard]] Row operator[](const std::string& key) const& { return row({key}); }
+  Row operator[](const std::string& key) && = delete;
   /// The rows whose `column` names the row, or has the text. The first call per column costs
   /// O(rows), later ones only their answer.
-  [[nodiscard]] Rows where(std::string_view column, Row row) const;
-  [[nodiscard]] Rows where(std::string_view column, std::string_view text) const;
+  [[nodiscard]] Rows where(std::string_view column, Row row) const&;
+  [[nodiscard]] Rows where(std::string_view column, std::string_view text) const&;
+  Rows where(std::string_view column, Row row) && = delete;
+  Rows where(std::string_view column, std::string_view text) && = delete;
   /// All unordered pairs of different rows of a table (keys a, b), and all combinations of rows of
   /// several (keys named as theirs), as far as `where` holds. The tables need keys of one column.
   static Table pairs(std::string name, const Table& of,
@@ -152,10 +178,14 @@ class Table {
   [[nodiscard]] std::optional<Row> after(Row row) const;
   /// A column as figures; throws InputError where a cell is not one.
   [[nodiscard]] Numbers numbers(std::string_view column) const;
-  /// Adds a computed column.
+  /// Adds a computed column; or one figure a row, in order; or one for each key of a table with
+  /// one key column, UsageError where a row has none or a key is of no row. It is there for all
+  /// handles of the table.
   void add_numbers(const std::string& column, const std::function<Rational(Row)>& figure);
+  void add_numbers(const std::string& column, const std::vector<Rational>& figures);
+  void add_numbers(const std::string& column, const std::map<std::string, Rational>& figures);
 
-  explicit Table(std::shared_ptr<TableData> data) noexcept : data_(std::move(data)) {}
+  explicit Table(std::shared_ptr<TableData> data);
   Table(const Table&) = default;  // also where it is moved from: it stays usable
   Table& operator=(const Table&) = default;
   [[nodiscard]] const TableData& data() const noexcept { return *data_; }
@@ -170,3 +200,13 @@ inline KeyColumn::KeyColumn(std::string column_name, const Table& table)
     : column(std::move(column_name)), in(table.data_) {}
 
 }  // namespace kiteknot
+
+template <>
+struct std::hash<kiteknot::Row> {
+  std::size_t operator()(const kiteknot::Row& row) const noexcept {
+    constexpr std::size_t kSpread = 0x9E3779B1U;
+    return std::hash<const void*>()(row.table()) ^
+           (static_cast<std::size_t>(row.index()) * kSpread);
+  }
+};
+#pragma GCC visibility pop

@@ -15,6 +15,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 inline constexpr std::int32_t kMostTableauColumns = 60;
@@ -83,7 +84,8 @@ class Tableau {
 
   /// Decisions and helpers first, then rooms as their rows came.
   [[nodiscard]] const std::vector<TableauColumn>& columns() const noexcept { return columns_; }
-  [[nodiscard]] const TableauColumn& column(Column c) const { return columns_[place(c)]; }
+  // Columns, rows and places that are not there are refused with UsageError.
+  [[nodiscard]] const TableauColumn& column(Column c) const { return columns_[column_at(c)]; }
   [[nodiscard]] std::int32_t num_decisions() const noexcept { return num_decisions_; }
   /// Decisions and helpers: what sums are over.
   [[nodiscard]] std::int32_t num_own() const noexcept {
@@ -98,13 +100,11 @@ class Tableau {
   [[nodiscard]] const std::vector<Column>& basics() const noexcept { return basics_; }
   [[nodiscard]] const std::vector<Column>& others() const noexcept { return others_; }
   [[nodiscard]] const Rational& entry(std::int32_t row, std::int32_t place) const {
-    return entries_[this->place(row)][this->place(place)];
+    return entries_[row_at(row)][other_at(place)];
   }
-  [[nodiscard]] const Rational& right_side(std::int32_t row) const { return right_[place(row)]; }
+  [[nodiscard]] const Rational& right_side(std::int32_t row) const { return right_[row_at(row)]; }
   /// What one more unit of the other does to the goal, the rest as it is.
-  [[nodiscard]] const Rational& gain(std::int32_t place) const {
-    return gains_[this->place(place)];
-  }
+  [[nodiscard]] const Rational& gain(std::int32_t place) const { return gains_[other_at(place)]; }
   [[nodiscard]] Rational value(Column c) const;
   [[nodiscard]] Rational goal_value() const;
   /// The goal's value with all others at 0, whether they may be or not.
@@ -143,6 +143,16 @@ class Tableau {
 
  private:
   static std::size_t place(std::int32_t i) { return static_cast<std::size_t>(i); }
+  static std::size_t within(std::int32_t i, std::size_t count, const char* what);
+  [[nodiscard]] std::size_t column_at(Column c) const {
+    return within(c, columns_.size(), "column");
+  }
+  [[nodiscard]] std::size_t row_at(std::int32_t row) const {
+    return within(row, right_.size(), "row");
+  }
+  [[nodiscard]] std::size_t other_at(std::int32_t other) const {
+    return within(other, gains_.size(), "column that is not basic");
+  }
   [[nodiscard]] Rational stand(const TableauColumn& c) const;
   [[nodiscard]] Rational step_of(const TableauRow& row, const Rational& range) const;
 
@@ -163,3 +173,4 @@ class Tableau {
 };
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

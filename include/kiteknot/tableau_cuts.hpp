@@ -5,6 +5,7 @@
 
 #include "kiteknot/tableau_steps.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// The sum of coefficient x column is at least (`at_least`) or at most `limit`.
@@ -73,3 +74,4 @@ CutRun cut_all_the_way(Tableau& tableau, StepRule rule, bool mixed, std::int32_t
                        std::size_t digits = kReadableDigits);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -5,6 +5,7 @@
 
 #include "kiteknot/tableau.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// How a step is chosen among those that help: by the size of the gain, the least index (which
@@ -107,3 +108,4 @@ struct TableauRun {
 TableauRun run(Tableau& tableau, StepRule rule, std::int32_t most = 10'000);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

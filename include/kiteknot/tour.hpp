@@ -16,6 +16,7 @@
 #include "kiteknot/outcome.hpp"
 #include "kiteknot/rational.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 struct StopsData;
@@ -23,7 +24,9 @@ struct StopsData;
 /// Stops and the lengths between them. A value; copies share what was read.
 class Stops {
  public:
-  explicit Stops(std::shared_ptr<const StopsData> data) : data_(std::move(data)) {}
+  explicit Stops(std::shared_ptr<const StopsData> data);
+  Stops(const Stops&) = default;  // also where it is moved from: it stays usable
+  Stops& operator=(const Stops&) = default;
   /// CSV of names with x, y (a plane) or lat, lon (the earth, kilometres), a CSV matrix of lengths,
   /// or TSPLIB. Throws IoError where the file itself cannot be read.
   static Reading<Stops> read(const std::string& path);
@@ -156,3 +159,4 @@ std::string tour_text(const Stops& stops, const std::vector<std::int32_t>& order
 Reading<std::vector<std::int32_t>> read_tour(const std::string& path, const Stops& stops);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

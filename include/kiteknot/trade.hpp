@@ -3,6 +3,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// One side of a trade-off: a goal of the model, or a named expression with a direction.
@@ -38,3 +39,4 @@ TradeOff trade_off(const Model& model, const TradeGoal& first, const TradeGoal& 
                    int points = 0, const SolveOptions& options = {});
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

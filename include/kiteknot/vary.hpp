@@ -6,6 +6,7 @@
 
 #include "kiteknot/result.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// One circumstance and what came of it.
@@ -85,3 +86,4 @@ struct Sweep {
 Variation sweep(const Model& model, const Sweep& question, const SolveOptions& options = {});
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

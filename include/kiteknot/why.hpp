@@ -7,6 +7,7 @@
 
 #include "kiteknot/explain.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// How the coefficient of one decision in the first goal would have to be for the condition to be
@@ -38,3 +39,4 @@ Why why(const Model& model, const Condition& condition, const SolveOptions& opti
         int most_solves = 60);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

@@ -16,6 +16,7 @@
 #include "kiteknot/solve.hpp"
 #include "kiteknot/tableau_cuts.hpp"
 
+#pragma GCC visibility push(default)
 namespace kiteknot {
 
 /// What was looked at, and what changed. Tableaus are as they were then.
@@ -123,6 +124,8 @@ class Workbench {
  public:
   /// Throws UsageError as Tableau does.
   explicit Workbench(const Model& model, const TableauOptions& options = {});
+  Workbench(const Workbench&) = default;  // also where it is moved from: it stays usable
+  Workbench& operator=(const Workbench&) = default;
 
   /// Takes one step, or answers one question. Where the words cannot be read, or what they ask for
   /// cannot be done, nothing changes; the diagnostic's column says where, and its message what was
@@ -177,3 +180,4 @@ const std::vector<StepWords>& step_words();
 Result relaxed_answer(const Tableau& tableau);
 
 }  // namespace kiteknot
+#pragma GCC visibility pop

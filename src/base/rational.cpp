@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <numeric>
+#include <ostream>
 
 #include "base/big_rational.hpp"
 #include "base/wide.hpp"
@@ -95,6 +96,11 @@ Rational::Rational(double value) : num_(0), den_(1) {
   }
 }
 
+Rational Rational::of_unsigned(std::uint64_t value) {
+  if (value <= static_cast<std::uint64_t>(kMost)) return static_cast<long long>(value);
+  return Rational(static_cast<long long>(value / 2)) * 2 + static_cast<int>(value % 2);
+}
+
 Rational Rational::ratio(std::int64_t numerator, std::int64_t denominator) {
   return Rational(static_cast<long long>(numerator)) /
          Rational(static_cast<long long>(denominator));
@@ -129,7 +135,8 @@ std::optional<Rational> Rational::parse(std::string_view text) {
   }
   if (!any || digits.size() > 4000) return std::nullopt;
   if (at < text.size() && (text[at] == 'e' || text[at] == 'E')) {
-    if (++at < text.size() && text[at] == '+') ++at;
+    if (++at < text.size() && text[at] == '+' && at + 1 < text.size() && is_digit(text[at + 1]))
+      ++at;  // of two signs neither counts
     int power = 0;
     const auto [end, code] = std::from_chars(text.data() + at, text.data() + text.size(), power);
     constexpr int kMostExponent = 400;
@@ -366,4 +373,19 @@ Rational Rational::lcm(const Rational& a, const Rational& b) {
   return (a / gcd(a, b) * b).abs();
 }
 
+std::ostream& operator<<(std::ostream& out, const Rational& value) {
+  return out << value.text();
+}
+
 }  // namespace kiteknot
+
+std::size_t std::hash<kiteknot::Rational>::operator()(const kiteknot::Rational& value) const {
+  if (!value.is_finite()) return value.sign() > 0 ? 1 : 2;
+  if (!value.in_place()) return std::hash<std::string>()(value.text());
+  // Fibonacci hashing of both parts (Knuth, vol. 3, 6.4).
+  constexpr std::uint64_t kGolden = 0x9E3779B97F4A7C15U;
+  const auto part = [](const kiteknot::Rational& whole) {
+    return static_cast<std::uint64_t>(std::hash<double>()(whole.to_double()));
+  };
+  return static_cast<std::size_t>((part(value.numerator()) * kGolden) ^ part(value.denominator()));
+}

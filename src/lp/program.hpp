@@ -29,6 +29,10 @@ struct Exact {
   double low_as = 0.0, high_as = 0.0;
   Rational low, high;
   std::vector<Rational> values{};
+  /// Of an entry that the row holds as a double; without values those are exact.
+  [[nodiscard]] Rational entry(std::size_t k, double as) const {
+    return values.empty() ? Rational::exactly(as) : values[k];
+  }
 };
 
 class Program {

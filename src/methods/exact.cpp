@@ -158,7 +158,8 @@ Result stopped_early(const Model& model, bool relaxed, double seconds, const Int
   result.relaxed_only = relaxed;
   for (const auto& f : model.data().families) result.has_integers |= f->integer && !relaxed;
   if (!model.data().goals.empty())
-    result.goals.push_back({model.data().goals[0].name, model.data().goals[0].sense, {}, {}, {}});
+    result.goals.push_back(
+        {model.data().first_goal().name, model.data().first_goal().sense, {}, {}, {}});
   result.search.seconds = seconds;
   result.search.stopped_by = interrupt.by_hand() ? "hand" : "time";
   return result;
@@ -167,7 +168,7 @@ Result stopped_early(const Model& model, bool relaxed, double seconds, const Int
 // Value, bound and gap as the user states the goal.
 GoalResult first_goal(const ModelData& m, const Result& result, const mip::SearchResult& found,
                       const Lowering& lowering) {
-  GoalResult goal{m.goals[0].name, m.goals[0].sense, {}, {}, {}};
+  GoalResult goal{m.first_goal().name, m.first_goal().sense, {}, {}, {}};
   if (result.report) goal.value = result.report->goal;
   if (std::isfinite(found.bound) && found.outcome != Outcome::infeasible &&
       found.outcome != Outcome::unbounded)
@@ -239,7 +240,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   }
   std::shared_ptr<GeneratedRules> generated;
   if (options.generator) {
-    generated = std::make_shared<GeneratedRules>(model, options.generator->twin());
+    generated = std::make_shared<GeneratedRules>(model, twin_of(*options.generator));
     std::shared_ptr<mip::Generator> all = generated;
     if (const auto& own = lowering.problem.stated().generator)
       all = std::make_shared<JoinedGenerators>(
@@ -303,10 +304,12 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
 namespace kiteknot {
 
 Result solve(const Model& model, const SolveOptions& options, Observer* observer) {
+  need_sensible(options);
   return methods::search(model, options, observer, false);
 }
 
 Result solve_relaxed(const Model& model, const SolveOptions& options, Observer* observer) {
+  need_sensible(options);
   return methods::search(model, options, observer, true);
 }
 

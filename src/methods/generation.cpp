@@ -1,7 +1,8 @@
 #include "methods/generation.hpp"
 
-#include <algorithm>
 #include <cmath>
+#include <unordered_map>
+#include <unordered_set>
 
 #include <fmt/format.h>
 
@@ -15,7 +16,11 @@
 namespace kiteknot {
 
 Candidate::Candidate(const Model& model, std::vector<double> values, bool whole)
-    : model_(model.data().tag), values_(std::move(values)), whole_(whole) {}
+    : model_(model.data().tag), values_(std::move(values)), whole_(whole) {
+  if (values_.size() != at(model.num_decisions()))
+    throw UsageError(fmt::format("a candidate of {} values was made for a model of {} decisions",
+                                 values_.size(), model.num_decisions()));
+}
 
 double Candidate::operator[](const Decision& d) const {
   if (d.id < 0 || !understood(d.model, d.id + 1, 0, model_) || at(d.id) >= values_.size())
@@ -42,16 +47,20 @@ void check_form(const Additions::Rule& rule, const Model& model) {
         fmt::format("the generated rule '{}' is not a comparison of sums of decisions", rule.name));
   const ModelData& m = model.data();
   for (const Expression* e : {&rule.condition.body, &rule.condition.low, &rule.condition.high})
-    if (e->model() && !understood(e->model(), 0, 0, m.tag))
-      throw UsageError(
-          fmt::format("the generated rule '{}' has decisions of another model", rule.name));
-}
-
-void remember(std::vector<std::string>& names, const std::string& name) {
-  if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+    try {
+      m.need_own(*e);
+    } catch (const UsageError& error) {
+      throw UsageError(fmt::format("the generated rule '{}': {}", rule.name, error.what()));
+    }
 }
 
 }  // namespace
+
+std::unique_ptr<kiteknot::Generator> twin_of(const kiteknot::Generator& generator) {
+  std::unique_ptr<kiteknot::Generator> twin = generator.twin();
+  if (twin == nullptr) throw UsageError("the twin() of a generator gave nothing");
+  return twin;
+}
 
 GeneratedRules::GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator)
     : model_(model), generator_(std::move(generator)) {}
@@ -76,7 +85,7 @@ std::vector<mip::LinearRow> GeneratedRules::look(std::span<const double> point, 
     const Rational scale = whole_scale(form.terms);
     rows.push_back(problem_row({0, std::move(form.terms)}, form.low, form.high, scale));
     rows.back().local = rule.here;
-    remember(names_, rule.name);
+    if (known_.insert(rule.name).second) names_.push_back(rule.name);
   }
   return rows;
 }
@@ -84,10 +93,13 @@ std::vector<mip::LinearRow> GeneratedRules::look(std::span<const double> point, 
 Result search_in_rounds(const Model& given, const SolveOptions& options, Observer* observer) {
   const Stopwatch clock;
   Model model = given;
-  const std::unique_ptr<kiteknot::Generator> generator = options.generator->twin();
+  const std::unique_ptr<kiteknot::Generator> generator = twin_of(*options.generator);
   SolveOptions alone = options;
   alone.generator.reset();
   std::vector<std::string> names;
+  std::unordered_set<std::string> taken;       // the same, and the model's own rules
+  std::unordered_map<std::string, int> times;  // that a name was given
+  for (const auto& rule : given.data().rules) taken.insert(rule->name);
   SearchCounts before;
   for (int number = 1;; ++number) {
     alone.seconds = std::max(0.0, options.seconds - clock.seconds());
@@ -112,8 +124,8 @@ Result search_in_rounds(const Model& given, const SolveOptions& options, Observe
             rule.name));
       if (here.is(rule.condition)) continue;
       std::string name = rule.name;
-      for (int k = 2; std::find(names.begin(), names.end(), name) != names.end(); ++k)
-        name = fmt::format("{} {}", rule.name, k);
+      for (int& k = times.try_emplace(rule.name, 1).first->second; !taken.insert(name).second;)
+        name = fmt::format("{} {}", rule.name, ++k);
       names.push_back(name);
       round.added.push_back(name);
     }

@@ -1,6 +1,8 @@
 #pragma once
 // The user's generators: as the engine meets them, in the tree, and in rounds.
 
+#include <unordered_set>
+
 #include "kiteknot/generator.hpp"
 #include "kiteknot/result.hpp"
 #include "mip/problem/generator.hpp"
@@ -20,7 +22,11 @@ class GeneratedRules final : public mip::Generator {
   Model model_;
   std::unique_ptr<kiteknot::Generator> generator_;
   std::vector<std::string> names_;
+  std::unordered_set<std::string> known_;  // the same
 };
+
+/// UsageError where it gives nothing.
+std::unique_ptr<kiteknot::Generator> twin_of(const kiteknot::Generator& generator);
 
 /// Solves, looks, adds what the plan breaks, and solves again, until nothing is broken.
 Result search_in_rounds(const Model& model, const SolveOptions& options, Observer* observer);

@@ -8,6 +8,7 @@
 #include "base/work.hpp"
 #include "methods/exact.hpp"
 #include "model/evaluation.hpp"
+#include "model/free_names.hpp"
 
 namespace kiteknot::methods {
 namespace {
@@ -24,11 +25,11 @@ Model with_one_goal(const Model& model, std::size_t goal, const std::vector<Rati
     const Goal& g = m.goals[k];
     Expression worth = m.goal_with_charges(k);
     const Rational slack = kept[k].abs() * g.yields;
-    const std::string name = "goal " + g.name;  // no rule of the user's has a blank in its name
+    const std::string name = "goal " + g.name;
     if (g.sense == Sense::minimize)
-      one.rule(name, std::move(worth) <= kept[k] + slack);
+      one.rule(free_rule(one, name), std::move(worth) <= kept[k] + slack);
     else
-      one.rule(name, std::move(worth) >= kept[k] - slack);
+      one.rule(free_rule(one, name), std::move(worth) >= kept[k] - slack);
   }
   return one;
 }

@@ -115,6 +115,7 @@ class GreedyMethod final : public Method {
   }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
+    need_sensible(options);
     if (options.generator) throw UsageError("'greedy' cannot follow rules that are generated");
     return {GreedyRun(model, options).run()};
   }

@@ -9,7 +9,7 @@ namespace kiteknot::methods {
 
 GreedyPicks::GreedyPicks(const ModelData& model, const GreedyRows& rows, const Interrupt& interrupt)
     : m_(model), rows_(rows), interrupt_(interrupt) {
-  if (!m_.goals.empty() && m_.goals[0].sense == Sense::minimize) goal_sign_ = -1;
+  if (!m_.goals.empty() && m_.first_goal().sense == Sense::minimize) goal_sign_ = -1;
   find_scarce();
 }
 

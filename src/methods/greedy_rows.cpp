@@ -176,8 +176,8 @@ GreedyRows::GreedyRows(const Model& model, const Interrupt& interrupt)
 // Terms that are not sums count at the check.
 void GreedyRows::see_goal(Collector& collector) {
   if (m_.goals.empty()) return;
-  const int sign = m_.goals[0].sense == Sense::maximize ? 1 : -1;
-  const Expression& goal = m_.goals[0].expression;
+  const int sign = m_.first_goal().sense == Sense::maximize ? 1 : -1;
+  const Expression& goal = m_.first_goal().expression;
   for (const auto& t : goal.terms()) worth_[at(t.decision)] += t.coefficient * sign;
   for (const auto& t : goal.factored())
     if (t.decision >= 0) worth_[at(t.decision)] += evaluate(*t.factor, collector.numbers()) * sign;

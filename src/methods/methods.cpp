@@ -10,6 +10,7 @@
 #include "base/work.hpp"
 #include "kiteknot/solve.hpp"
 #include "methods/greedy.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -67,6 +68,7 @@ class ExactMethod final : public Method {
   std::string about() const override { return "branch and bound to the proof"; }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer* observer) const override {
+    need_sensible(options);
     return {answer_of(solve(model, options, observer), name())};
   }
 };
@@ -79,6 +81,7 @@ class RelaxedMethod final : public Method {
   }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
+    need_sensible(options);
     const Result r = solve_relaxed(model, options);
     MethodAnswer a = answer_of(r, name());
     if (!r.has_plan() || r.search.seconds >= options.seconds) return {std::move(a)};
@@ -97,6 +100,7 @@ class RoundedMethod final : public Method {
   }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
+    need_sensible(options);
     if (options.generator) throw UsageError("'rounded' cannot follow rules that are generated");
     const Stopwatch clock;
     const Result relaxed = solve_relaxed(model, options);
@@ -154,9 +158,9 @@ class RoundedMethod final : public Method {
     nearest.forget_goals();
     for (const auto& r : m.rules)  // charges stand in the goal below
       if (r->soft()) nearest.or_pay(r->name, 0);
-    nearest.minimize("steps of repair", steps);
+    nearest.minimize(free_name(nearest, "steps of repair"), steps);
     if (!m.goals.empty())
-      nearest.add_goal(m.goals[0].name, m.goals[0].sense, m.goal_with_charges(0));
+      nearest.add_goal(m.first_goal().name, m.first_goal().sense, m.goal_with_charges(0));
     SolveOptions limited = options;
     constexpr std::int64_t kMostNodes = 20'000;  // a lesson is not worth a long search
     limited.nodes = std::min(limited.nodes, kMostNodes);

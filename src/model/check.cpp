@@ -176,6 +176,8 @@ Plan::Plan(const Model& model, std::vector<Rational> values)
   if (values_.size() != static_cast<std::size_t>(model.num_decisions()))
     throw UsageError(fmt::format("a plan of {} values was given to a model of {} decisions",
                                  values_.size(), model.num_decisions()));
+  if (!std::ranges::all_of(values_, &Rational::is_finite))
+    throw UsageError("a plan holds finite values");
 }
 
 std::size_t Plan::place(const Decision& d) const {
@@ -187,11 +189,11 @@ std::size_t Plan::place(const Decision& d) const {
   return k;
 }
 
-const Rational& Plan::operator[](const Decision& d) const {
+const Rational& Plan::operator[](const Decision& d) const& {
   return values_[place(d)];
 }
 
-const Rational& Plan::operator[](std::int32_t decision) const {
+const Rational& Plan::operator[](std::int32_t decision) const& {
   if (decision < 0 || static_cast<std::size_t>(decision) >= values_.size())
     throw UsageError(
         fmt::format("a plan of {} values was asked for number {}", values_.size(), decision));
@@ -209,14 +211,17 @@ std::int32_t PlanReport::num_missed() const {
       rules.begin(), rules.end(), [](const RuleValue& r) { return !r.met && !r.soft; }));
 }
 
+void need_plan_of(const ModelData& model, const Plan& plan) {
+  if (plan.values().size() != static_cast<std::size_t>(model.num_decisions))
+    throw UsageError(fmt::format("a plan of {} values was given to a model of {} decisions",
+                                 plan.values().size(), model.num_decisions));
+  if (!plan.model() || !understood(plan.model(), model.num_decisions, 0, model.tag))
+    throw UsageError(fmt::format("a plan of another model was given to model '{}'", model.title));
+}
+
 namespace {
 PlanReport checked(const Model& model, const Plan& plan, bool relaxed, bool tolerant) {
-  if (!understood(plan.model(), static_cast<Index>(plan.values().size()), 0, model.data().tag) &&
-      !understood(model.data().tag, model.num_decisions(), 0, plan.model()))
-    throw UsageError(fmt::format("a plan of another model was given to model '{}'", model.title()));
-  if (plan.values().size() != static_cast<std::size_t>(model.num_decisions()))
-    throw UsageError(fmt::format("a plan of {} values was given to a model of {} decisions",
-                                 plan.values().size(), model.num_decisions()));
+  need_plan_of(model.data(), plan);
   return Checker(model.data(), plan, relaxed, tolerant).run();
 }
 }  // namespace

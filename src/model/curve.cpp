@@ -121,6 +121,10 @@ const Pieces& stated_pieces(const CurveData& curve) {
 
 }  // namespace
 
+Curve::Curve(std::shared_ptr<const CurveData> data) : data_(std::move(data)) {
+  if (!data_) throw UsageError("a curve was made of nothing");
+}
+
 Curve Curve::tiers(std::vector<Tier> tiers, const Expression& once) {
   if (tiers.empty()) throw UsageError("a curve of tiers needs at least one");
   std::vector<const Expression*> figures = {&once};

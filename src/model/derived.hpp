@@ -65,4 +65,7 @@ struct Derived {
   Shape shape = Shape::largest;
 };
 
+/// UsageError for a condition that was put together by hand and lacks what its kind needs.
+void need_form(const Condition& condition);
+
 }  // namespace kiteknot

@@ -110,9 +110,16 @@ bool Expression::has_decisions() const noexcept {
 
 bool understood(const Tag& made, std::int32_t decisions, std::int32_t numbers,
                 const Tag& there) noexcept {
-  for (const ModelTag* t = there.get(); t != nullptr; t = t->from.get()) {
-    if (t == made.get()) return true;
-    if (decisions > t->decisions || numbers > t->numbers) return false;
+  const auto had = [&](const ModelTag& t) {
+    return decisions <= t.decisions && numbers <= t.numbers;
+  };
+  // Chains are short: one tag a copy that was changed while another one lived.
+  for (const ModelTag* own = made.get(); own != nullptr; own = own->from.get()) {
+    for (const ModelTag* t = there.get(); t != nullptr; t = t->from.get()) {
+      if (t == own) return true;
+      if (!had(*t)) break;
+    }
+    if (!had(*own)) break;
   }
   return false;
 }
@@ -129,8 +136,15 @@ void Expression::join(const Tag& other, std::int32_t decisions, std::int32_t num
   numbers_ = std::max(numbers_, numbers);
 }
 
-void Expression::need_understood(const Tag& there) const {
-  if (!model_ || understood(model_, decisions_, numbers_, there)) return;
+void Expression::need_understood(const Tag& there, std::int32_t decisions,
+                                 std::int32_t numbers) const {
+  if (!model_) return;
+  if (understood(model_, decisions_, numbers_, there)) {
+    if (decisions_ <= decisions && numbers_ <= numbers) return;
+    throw UsageError(
+        fmt::format("an expression speaks of a decision or number that model '{}' does not have",
+                    there->title));
+  }
   if (model_->title != there->title)
     throw UsageError(fmt::format("an expression of model '{}' was given to model '{}'",
                                  model_->title, there->title));
@@ -139,6 +153,7 @@ void Expression::need_understood(const Tag& there) const {
 }
 
 Expression& Expression::operator+=(const Expression& other) {
+  if (&other == this) return *this += Expression(other);
   join(other);
   depth_ = std::max(depth_, other.depth_);
   constant_ += other.constant_;
@@ -152,10 +167,9 @@ Expression& Expression::operator-=(const Expression& other) {
   return *this += -other;
 }
 
-Expression Expression::operator-() const {
-  Expression negated = *this;
-  negated.scale(Rational(-1));
-  return negated;
+Expression operator-(Expression e) {
+  e.scale(Rational(-1));
+  return e;
 }
 
 void Expression::add(const Rational& coefficient, std::int32_t decision, const Tag& model) {
@@ -196,6 +210,7 @@ void Expression::scale(const Factor& by) {
 }
 
 Expression& Expression::operator*=(const Expression& other) {
+  if (&other == this) return *this *= Expression(other);
   if (has_decisions() && other.has_decisions())
     return *this = Expression(std::make_shared<Derived>(
                Derived{Derived::Kind::product, {*this, other}, {}, {}, {}}));
@@ -214,6 +229,7 @@ Expression& Expression::operator*=(const Expression& other) {
 }
 
 Expression& Expression::operator/=(const Expression& other) {
+  if (&other == this) return *this /= Expression(other);
   if (other.has_decisions())
     throw UsageError(
         "a division by a decision is not linear; a share is asked for as 'a <= 0.3 * b' in place "
@@ -302,8 +318,38 @@ Expression absolute(const Expression& e) {
 
 Condition::Condition(const Decision& d) : kind(Kind::truth), body(d), yes_or_no(d.yes_or_no) {}
 
+// What the rest of the library takes for granted of each kind.
+void need_form(const Condition& c) {
+  using K = Condition::Kind;
+  const auto need = [](bool fine, const char* what) {
+    if (!fine) throw UsageError(fmt::format("a condition without its form: {}", what));
+  };
+  switch (c.kind) {
+    case K::negation:
+      return need(c.parts.size() == 1, "'not' wants one part");
+    case K::exclusive:
+    case K::implies:
+    case K::same:
+      return need(c.parts.size() == 2, "two parts are wanted");
+    case K::truth:
+      return need(c.body.terms().size() == 1 && c.body.factored().empty() &&
+                      c.body.derived().empty() && c.body.constant().is_zero() &&
+                      c.body.terms()[0].coefficient == Rational(1),
+                  "a truth wants one decision");
+    case K::count:
+      return need(c.least >= 0 && c.most >= 0, "a count cannot be negative");
+    case K::tour:
+      return need(c.trips != nullptr, "a tour is stated with Model::tour");
+    case K::compare:
+    case K::all:
+    case K::any:
+      return;
+  }
+}
+
 Condition::Condition(Kind joining, std::vector<Condition> joined)
     : kind(joining), parts(std::move(joined)) {
+  if (kind != Kind::count) need_form(*this);
   for (const Condition& p : parts) depth = std::max(depth, depth_of(p));
   depth = deeper(depth);
 }

@@ -20,6 +20,12 @@ void need_new_name(const ModelData& m, const std::string& name) {
     throw UsageError(fmt::format("the name '{}' is taken already", name));
 }
 
+void need_new_rule(const ModelData& m, const std::string& name) {
+  if (name.empty()) throw UsageError("a rule needs a name");
+  if (!m.names_are_columns && m.names.rules.contains(name))
+    throw UsageError(fmt::format("there are two rules with the name '{}'", name));
+}
+
 // Whether every decision in it is binary, so that a product with it can be made linear.
 bool only_binaries(const ModelData& m, const Expression& e) {
   const auto binary = [&](Index d) {
@@ -62,13 +68,14 @@ void need_linear(const ModelData& m, const Condition& c) {
 }
 
 void need_same_model(const ModelData& m, const Expression& e) {
-  e.need_understood(m.tag);
+  m.need_own(e);
   need_linear(m, e);
 }
 
 void need_same_model(const ModelData& m, const Condition& c) {
   const auto need = [&](const auto& self, const Condition& part) -> void {
-    for (const Expression* e : {&part.body, &part.low, &part.high}) e->need_understood(m.tag);
+    need_form(part);
+    for (const Expression* e : {&part.body, &part.low, &part.high}) m.need_own(*e);
     for (const Condition& p : part.parts) self(self, p);
   };
   need(need, c);
@@ -85,15 +92,33 @@ Index rule_index(const ModelData& m, const std::string& rule) {
 
 }  // namespace
 
-Decision Decisions::at(std::span<const Row> rows) const {
-  const IndexSet& index = family_->index;
+namespace {
+
+// Rows that such a family has, one for each of its tables.
+void need_rows_of(const std::string& name, const IndexSet& index, std::span<const Row> rows) {
   if (rows.size() != index.tables.size())
-    throw UsageError(fmt::format("{} is indexed by {}, not {}", family_->name,
+    throw UsageError(fmt::format("{} is indexed by {}, not {}", name,
                                  counted(index.tables.size(), "row"), rows.size()));
-  for (std::size_t t = 0; t < rows.size(); ++t)
-    if (rows[t].table() != &index.tables[t].data())
-      throw UsageError(fmt::format("{} is indexed by rows of {}, not of {}", family_->name,
-                                   index.tables[t].name(), rows[t].table()->name));
+  for (std::size_t t = 0; t < rows.size(); ++t) {
+    const TableData* of = rows[t].table();
+    if (of != &index.tables[t].data())
+      throw UsageError(fmt::format("{} is indexed by rows of {}, not of {}", name,
+                                   index.tables[t].name(), of == nullptr ? "none" : of->name));
+    if (rows[t].index() < 0 || rows[t].index() >= of->num_rows())
+      throw UsageError(fmt::format("table {} has no row at place {}", of->name, rows[t].index()));
+  }
+}
+
+}  // namespace
+
+const Family& Decisions::family() const {
+  if (!family_) throw UsageError("decisions that no model has stated were asked for");
+  return *family_;
+}
+
+Decision Decisions::at(std::span<const Row> rows) const {
+  const IndexSet& index = family().index;
+  need_rows_of(family_->name, index, rows);
   const Index place = index.member(rows);
   if (place < 0) {
     std::vector<std::string> keys;
@@ -105,39 +130,40 @@ Decision Decisions::at(std::span<const Row> rows) const {
 }
 
 Decision Decisions::named(const std::vector<std::string>& keys) const {
-  const Index place = family_->index.named(keys);
+  const Index place = family().index.named(keys);
   if (place >= 0) return member(place);
   throw UsageError(fmt::format("there is no {}{}", full_name(family_->name, keys),
                                family_->index.why_not(keys)));
 }
 
 std::int32_t Decisions::size() const noexcept {
-  return family_->index.count;
+  return family_ ? family_->index.count : 0;
 }
 Decision Decisions::member(std::int32_t i) const {
-  if (i < 0 || i >= size())
+  if (i < 0 || i >= family().index.count)
     throw UsageError(fmt::format("{} has {}, not one at place {}", family_->name,
                                  counted(static_cast<std::size_t>(size()), "member"), i));
   return {model_, family_->first + i, family_->binary};
 }
 Decision Decisions::only() const {
-  if (!family_->index.tables.empty())
+  if (!family().index.tables.empty())
     throw UsageError(fmt::format("{} is a family over {}; name one of its rows", family_->name,
                                  family_->index.tables[0].name()));
   return member(0);
 }
 
 const Expression& Quantities::at(std::span<const Row> rows) const {
-  if (rows.size() != family_->index.tables.size())
-    throw UsageError(fmt::format("{} is indexed by {}", family_->name,
-                                 counted(family_->index.tables.size(), "row")));
-  for (std::size_t t = 0; t < rows.size(); ++t)
-    if (rows[t].table() != &family_->index.tables[t].data())
-      throw UsageError(fmt::format("{} is indexed by rows of {}, not of {}", family_->name,
-                                   family_->index.tables[t].name(), rows[t].table()->name));
+  if (!family_) throw UsageError("an expression that no model has named was asked for");
+  need_rows_of(family_->name, family_->index, rows);
   const Index member = family_->index.member(rows);
   if (member < 0) throw UsageError(fmt::format("{} has no such row", family_->name));
   return family_->values[static_cast<std::size_t>(member)];
+}
+
+void need_rows(std::size_t wants, std::size_t given) {
+  if (wants != given)
+    throw UsageError(fmt::format("a function of {} was given for {}: it wants one row for each",
+                                 counted(wants, "row"), counted(given, "table")));
 }
 
 Model::Model(std::string title) : data_(std::make_shared<ModelData>()) {
@@ -152,24 +178,38 @@ std::int32_t Model::num_decisions() const noexcept {
   return data_->num_decisions;
 }
 
-// Copies share their data until one of them changes.
-ModelData& Model::change() {
-  if (data_.use_count() > 1) data_ = std::make_shared<ModelData>(*data_);
-  return *data_;
+// Data that are shared are never changed again: whichever copy changes first, or at the same time
+// as another one, does so to data of its own.
+Model::Model(const Model& other) : data_(other.data_), shared_(true) {
+  other.shared_.store(true, std::memory_order_relaxed);
 }
 
-// Something new is stated. Copies that live on must not take it for something of theirs.
-ModelData& Model::change_what_is_stated() {
-  const bool shared = data_.use_count() > 1;
-  ModelData& m = change();
-  if (shared)
-    m.tag = std::make_shared<ModelTag>(
-        ModelTag{m.title, m.tag, m.num_decisions, static_cast<Index>(m.numbers.size())});
+Model& Model::operator=(const Model& other) {
+  if (this == &other) return *this;
+  data_ = other.data_;
+  shared_.store(true, std::memory_order_relaxed);
+  other.shared_.store(true, std::memory_order_relaxed);
+  return *this;
+}
+
+// Copies that live on must not take what is stated later for something of theirs, so whoever parts
+// gets a tag of its own; one that says nothing new about the tag before is passed over.
+ModelData& Model::change() {
+  if (!shared_.load(std::memory_order_relaxed)) return *data_;
+  data_ = std::make_shared<ModelData>(*data_);
+  shared_.store(false, std::memory_order_relaxed);
+  ModelData& m = *data_;
+  const auto numbers = static_cast<Index>(m.numbers.size());
+  Tag before = m.tag;
+  if (before->from && before->decisions == m.num_decisions && before->numbers == numbers)
+    before = before->from;
+  m.tag = std::make_shared<ModelTag>(ModelTag{m.title, before, m.num_decisions, numbers});
   return m;
 }
 
 void Model::need_own(const Number& number) const {
-  if (!number.model || number.id < 0 || !understood(number.model, 0, number.id + 1, data_->tag))
+  if (!number.model || number.id < 0 || at(number.id) >= data_->numbers.size() ||
+      !understood(number.model, 0, number.id + 1, data_->tag))
     throw UsageError(fmt::format("model '{}' was given a number of another model", data_->title));
 }
 
@@ -178,7 +218,7 @@ Number Model::number(const std::string& name, const Expression& value) {
   need_same_model(*data_, value);
   if (value.has_decisions())
     throw UsageError(fmt::format("number {} would depend on a decision", name));
-  ModelData& m = change_what_is_stated();
+  ModelData& m = change();
   m.names.values.insert(name);
   m.names.numbers.emplace(name, static_cast<Index>(m.numbers.size()));
   m.numbers.push_back({name, value});
@@ -201,6 +241,8 @@ Decisions Model::one_of(const std::string& name, const Over& over, std::vector<R
   std::sort(values.begin(), values.end());
   values.erase(std::unique(values.begin(), values.end()), values.end());
   if (values.empty()) throw UsageError(fmt::format("{} has no value to take", name));
+  if (!values.front().is_finite() || !values.back().is_finite())
+    throw UsageError(fmt::format("{} would take an infinite value", name));
   const bool whole =
       std::all_of(values.begin(), values.end(), [](const Rational& v) { return v.is_integer(); });
   const Decisions d = decide(name, over, whole, [&](std::span<const Row>) {
@@ -237,6 +279,11 @@ Decisions Model::decide(const std::string& name, const Over& over, bool integer,
       values.push_back(has ? e.constant() : none);
       if (has && !e.is_constant()) by_number.emplace(i, e);
     };
+    if (integer && !l.has_low && !l.low_said)
+      throw UsageError(
+          fmt::format("the least value of {0} is not said: between(0, ...), or between(no_limit, "
+                      "...) where there is none",
+                      full_name(name, family->index.keys(i))));
     family->or_zero = family->or_zero || l.or_zero;
     bound(l.low, l.has_low, Rational::minus_infinity(), family->lower, family->lower_by_number);
     bound(l.high, l.has_high, Rational::infinity(), family->upper, family->upper_by_number);
@@ -246,7 +293,8 @@ Decisions Model::decide(const std::string& name, const Over& over, bool integer,
                                    full_name(name, family->index.keys(i)), figure(l.low.constant()),
                                    figure(l.high.constant())));
   }
-  ModelData& m = change_what_is_stated();
+  need_new_name(*data_, name);  // the limits may have stated something, too
+  ModelData& m = change();
   family->first = m.num_decisions;
   m.num_decisions += family->index.count;
   m.names.values.insert(name);
@@ -272,6 +320,7 @@ Quantities Model::let_family(const std::string& name, const Over& over,
     family->values.push_back(value(family->index.rows(i)));
     need_same_model(*data_, family->values.back());
   }
+  need_new_name(*data_, name);
   ModelData& m = change();
   m.names.values.insert(name);
   m.lets.push_back(family);
@@ -334,24 +383,31 @@ std::vector<std::string> Model::scenarios() const {
 }
 
 void Model::keep_rows(const std::function<bool(std::int32_t, std::int32_t)>& keep) {
-  ModelData& m = change();
-  for (std::size_t r = 0; r < m.rules.size(); ++r) {
+  // All is asked before anything changes: `keep` may throw.
+  std::vector<std::pair<Index, std::shared_ptr<RuleFamily>>> thinned;  // null: no row is kept
+  for (std::size_t r = 0; r < data_->rules.size(); ++r) {
     const auto family = static_cast<Index>(r);
-    std::shared_ptr<RuleFamily> thinned;
+    std::shared_ptr<RuleFamily> own;
     Index kept = 0;
-    for (Index i = 0; i < m.rules[r]->index.count; ++i) {
+    for (Index i = 0; i < data_->rules[r]->index.count; ++i) {
       if (keep(family, i)) {
         ++kept;
         continue;
       }
-      if (!thinned) thinned = std::make_shared<RuleFamily>(*m.rules[r]);
-      thinned->conditions[at(i)] = all_of({});
+      if (!own) own = std::make_shared<RuleFamily>(*data_->rules[r]);
+      own->conditions[at(i)] = all_of({});
     }
     if (kept == 0)
-      m.rules_off.insert(family);
-    else if (thinned)
-      m.rules[r] = thinned;
+      thinned.emplace_back(family, nullptr);
+    else if (own)
+      thinned.emplace_back(family, std::move(own));
   }
+  ModelData& m = change();
+  for (auto& [family, rule] : thinned)
+    if (rule)
+      m.rules[at(family)] = std::move(rule);
+    else
+      m.rules_off.insert(family);
 }
 
 void Model::drop_limits(const Decision& decision, bool lower, bool upper, bool whole) {
@@ -367,6 +423,7 @@ void Model::drop_limits(const Decision& decision, bool lower, bool upper, bool w
 
 void Model::hold(const Decision& decision, const Rational& value) {
   (void)name(decision);  // it is this model's
+  if (!value.is_finite()) throw UsageError("a decision is held at a finite value");
   const Family& f = data_->family_of(decision.id);
   if (!f.listed.empty() || f.or_zero)
     throw UsageError("a decision with listed values, or with nothing or something, is not held");
@@ -440,9 +497,7 @@ void Model::rule_family(const std::string& name, const Over& over,
                         const std::function<Condition(std::span<const Row>)>& condition,
                         std::string stated,
                         const std::function<Expression(std::span<const Row>)>& price) {
-  if (name.empty()) throw UsageError("a rule needs a name");
-  if (!data_->names_are_columns && data_->names.rules.contains(name))
-    throw UsageError(fmt::format("there are two rules with the name '{}'", name));
+  need_new_rule(*data_, name);
   auto family = std::make_shared<RuleFamily>();
   family->name = name;
   family->index = IndexSet(over);
@@ -457,6 +512,7 @@ void Model::rule_family(const std::string& name, const Over& over,
     if (family->prices.back().has_decisions())
       throw UsageError(fmt::format("the charge of {} depends on a decision", name));
   }
+  need_new_rule(*data_, name);  // the conditions may have stated something, too
   ModelData& m = change();
   m.rows_before.push_back(m.num_rule_rows);
   m.num_rule_rows += family->index.count;
@@ -521,6 +577,23 @@ std::string Model::name(const Decision& decision) const {
       !understood(decision.model, decision.id + 1, 0, data_->tag))
     throw UsageError("a decision of another model was asked for");
   return data_->decision_name(decision.id);
+}
+
+const std::string& Model::name(const Number& number) const {
+  need_own(number);
+  return data_->numbers[at(number.id)].name;
+}
+
+std::string Model::name(const RuleRow& row) const {
+  return data_->rule_name(row.family, row.member);
+}
+
+Decision Model::decision(std::int32_t number) const {
+  return {data_->tag, number, data_->family_of(number).binary};
+}
+
+std::string Model::decision_name(std::int32_t number) const {
+  return data_->decision_name(number);
 }
 
 Decision Model::decision(const std::string& wanted) const {

@@ -7,6 +7,9 @@
 
 namespace kiteknot {
 const Family& ModelData::family_of(Index decision) const {
+  if (decision < 0 || decision >= num_decisions)
+    throw UsageError(fmt::format("model '{}' has {}, not one with number {}", title,
+                                 counted(at(num_decisions), "decision"), decision));
   const auto it = std::upper_bound(families.begin(), families.end(), decision,
                                    [](Index d, const auto& f) { return d < f->first; });
   // Empty families share their first id with the next one; the owner is the last that starts at or
@@ -19,9 +22,21 @@ std::string ModelData::decision_name(Index decision) const {
   return full_name(f.name, f.index.keys(decision - f.first));
 }
 
+const RuleFamily& ModelData::rule_with(Index family, Index member) const {
+  if (family < 0 || at(family) >= rules.size() || member < 0 ||
+      member >= rules[at(family)]->index.count)
+    throw UsageError(fmt::format("model '{}' has no row {} of a rule {}", title, member, family));
+  return *rules[at(family)];
+}
+
 std::string ModelData::rule_name(Index family, Index member) const {
-  const RuleFamily& r = *rules[at(family)];
-  return full_name(r.name, r.index.keys(member));
+  const RuleFamily& rule = rule_with(family, member);
+  return full_name(rule.name, rule.index.keys(member));
+}
+
+const Goal& ModelData::first_goal() const {
+  if (goals.empty()) throw UsageError(fmt::format("model '{}' has no goal", title));
+  return goals.front();
 }
 
 std::vector<std::string> ModelData::later_goals() const {

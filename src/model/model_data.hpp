@@ -138,6 +138,14 @@ struct ModelData {
   [[nodiscard]] const Family& family_of(Index decision) const;
   [[nodiscard]] std::string decision_name(Index decision) const;
   [[nodiscard]] std::string rule_name(Index family, Index member) const;
+  /// The rule that has this row. UsageError, as above, for one that is not there.
+  [[nodiscard]] const RuleFamily& rule_with(Index family, Index member) const;
+  /// UsageError for one that speaks of what this model does not have.
+  void need_own(const Expression& e) const {
+    e.need_understood(tag, num_decisions, static_cast<Index>(numbers.size()));
+  }
+  /// UsageError where there is none.
+  [[nodiscard]] const Goal& first_goal() const;
   /// The names of the goals after the first.
   [[nodiscard]] std::vector<std::string> later_goals() const;
   /// The present value of every number.
@@ -153,6 +161,9 @@ struct ModelData {
   [[nodiscard]] std::pair<Rational, Rational> bounds_if_used(
       const Family& family, Index member, const std::vector<Rational>& values) const;
 };
+
+/// UsageError for a plan of a model that has other decisions.
+void need_plan_of(const ModelData& model, const class Plan& plan);
 
 /// "ship[North Mole, Long Strand]"; keys that could be misread are quoted.
 std::string full_name(const std::string& name, const std::vector<std::string>& keys);

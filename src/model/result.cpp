@@ -1,10 +1,26 @@
 #include "kiteknot/result.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
 namespace kiteknot {
+
+void need_sensible(const SolveOptions& options) {
+  const auto need = [](bool fine, const char* what, double value) {
+    if (!fine) throw UsageError(fmt::format("{} of {} makes no sense", what, value));
+  };
+  need(options.seconds >= 0.0, "a limit in seconds", options.seconds);
+  need(options.seconds_each >= 0.0, "a limit in seconds", options.seconds_each);
+  need(options.gap >= 0.0 && std::isfinite(options.gap), "a gap", options.gap);
+  need(options.memory_bytes >= 0.0, "a memory in bytes", options.memory_bytes);
+  need(options.nodes >= 0, "a number of branches", static_cast<double>(options.nodes));
+  need(options.record_branches >= 0, "a number of branches",
+       static_cast<double>(options.record_branches));
+  for (const auto& [decision, value] : options.start)
+    if (!value.is_finite()) throw UsageError("a search is to start from an infinite value");
+}
 
 void SearchCounts::add(const SearchCounts& other) {
   nodes += other.nodes;
@@ -32,13 +48,13 @@ void SearchCounts::add(const SearchCounts& other) {
   }
 }
 
-const Rational& Result::goal() const {
+const Rational& Result::goal() const& {
   if (goals.empty() || !goals[0].value)
     throw UsageError("there is no plan, so the goal has no value");
   return *goals[0].value;
 }
 
-const Rational& Result::operator[](const Decision& d) const {
+const Rational& Result::operator[](const Decision& d) const& {
   if (!plan) throw UsageError(fmt::format("there is no plan: the model is {}", word(outcome)));
   return (*plan)[d];
 }

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -12,11 +13,46 @@ namespace kiteknot {
 
 namespace tours = structures::tours;
 
+namespace {
+void need_stop(const StopsData& stops, std::int32_t stop) {
+  if (stop < 0 || stop >= stops.distances.size())
+    throw UsageError(fmt::format("there are {}, and none with number {}",
+                                 counted(at(stops.distances.size()), "stop"), stop));
+}
+}  // namespace
+
+void need_answer_of(const Stops& stops, const TourAnswer& answer) {
+  const auto need = [&](const std::vector<std::int32_t>& list) {
+    for (const std::int32_t s : list) need_stop(stops.data(), s);
+  };
+  const auto need_round = [&](const TourRound& round) {
+    for (const auto& loop : round.loops) {
+      if (loop.empty()) throw UsageError("a loop of a round has no stops");
+      need(loop);
+    }
+  };
+  need(answer.order);
+  for (const auto& trip : answer.trips) need(trip);
+  for (const TourRound& round : answer.rounds) need_round(round);
+  if (answer.loose) need_round(*answer.loose);
+  if (!answer.relaxed) return;
+  for (const PartOfLeg& leg : answer.relaxed->legs) {
+    need_stop(stops.data(), leg.from);
+    need_stop(stops.data(), leg.to);
+  }
+  for (const auto& [set, value] : answer.relaxed->sets) need(set);
+}
+
+Stops::Stops(std::shared_ptr<const StopsData> data) : data_(std::move(data)) {
+  if (!data_) throw UsageError("stops were made of nothing");
+}
+
 std::int32_t Stops::size() const noexcept {
   return data_->distances.size();
 }
 const std::string& Stops::name(std::int32_t stop) const {
-  return data_->names.at(static_cast<std::size_t>(stop));
+  need_stop(*data_, stop);
+  return data_->names[at(stop)];
 }
 const std::string& Stops::title() const noexcept {
   return data_->name;
@@ -43,6 +79,8 @@ Stops Stops::in_trips(double capacity, std::int32_t most, std::int32_t from) con
     throw UsageError("the stops have no loads: a column 'load' tells them");
   if (from < 0 || from >= size())
     throw UsageError("trips are to start at a stop that is not there");
+  if (!(capacity >= 0.0) || !std::isfinite(capacity))
+    throw UsageError(fmt::format("a trip with room for {} makes no sense", capacity));
   if (most < 0) throw UsageError("a number of trips from 1 up was expected");
   auto data = std::make_shared<StopsData>(*data_);
   data->capacity = capacity;
@@ -54,7 +92,8 @@ std::int32_t Stops::gate() const noexcept {
   return data_->depot;
 }
 double Stops::load(std::int32_t stop) const {
-  return data_->demand.empty() || stop == data_->depot ? 0.0 : data_->demand.at(at(stop));
+  need_stop(*data_, stop);
+  return data_->demand.empty() || stop == data_->depot ? 0.0 : data_->demand[at(stop)];
 }
 double Stops::load(const std::vector<std::int32_t>& trip) const {
   double sum = 0.0;

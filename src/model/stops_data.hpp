@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "kiteknot/tour.hpp"
 #include "structures/tours/distances.hpp"
 
 namespace kiteknot {
@@ -23,5 +24,8 @@ struct StopsData {
   linalg::Index depot = -1;
   linalg::Index most_trips = 0;  ///< 0: any number
 };
+
+/// UsageError for an answer about other stops.
+void need_answer_of(const Stops& stops, const TourAnswer& answer);
 
 }  // namespace kiteknot

@@ -222,7 +222,7 @@ void tell_direction(Explanation& e, const Model& model, const Result& r) {
   }
   if (m.goals.empty()) return;
   Collector collector(m, [&](const auto&) { return m.num_decisions; });
-  for (const auto& t : collector.collect(m.goals[0].expression).terms)
+  for (const auto& t : collector.collect(m.first_goal().expression).terms)
     if (t.decision < m.num_decisions)
       e.goal_step += t.coefficient * scale * r.direction[static_cast<std::size_t>(t.decision)];
 }

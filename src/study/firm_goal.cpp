@@ -11,6 +11,7 @@
 #include "base/tolerances.hpp"
 #include "model/curve_figures.hpp"
 #include "model/curve_uses.hpp"
+#include "model/free_names.hpp"
 #include "model/number_node.hpp"
 #include "study/firm_question.hpp"
 
@@ -25,7 +26,7 @@ class GoalFigures {
   Looked coefficients(std::size_t from) {
     const ModelData& m = q_.data();
     Collector collector(m, [&](const auto&) { return m.num_decisions; });
-    std::vector<Expression::Term> terms = collector.collect(m.goals[0].expression).terms;
+    std::vector<Expression::Term> terms = collector.collect(m.first_goal().expression).terms;
     std::erase_if(terms, [&](const auto& t) { return t.decision >= m.num_decisions; });
     const auto& reduced = q_.out.best.relaxed.reduced_costs;
     if (!reduced.empty())
@@ -52,7 +53,7 @@ class GoalFigures {
     const std::vector<Rational> numbers = m.number_values();
     for (const auto& c : m.curves) {
       std::vector<const Expression::DerivedTerm*> uses;
-      for (const auto& t : m.goals[0].expression.derived())
+      for (const auto& t : m.first_goal().expression.derived())
         if (t.what->kind == Derived::Kind::curve && t.what->curve == c) uses.push_back(&t);
       std::size_t anywhere = 0;
       each_curve_use(m, [&](const Derived& use) { anywhere += use.curve == c ? 1 : 0; });
@@ -107,7 +108,8 @@ class GoalFigures {
     const Expression x(Decision{m.tag, d});
     if (!m.whole(f, d - f.first)) return catch_up(x, direction);
     Model beyond = q_.model();
-    beyond.rule("beyond", direction > 0 ? x >= k + Rational(1) : x <= k - Rational(1));
+    beyond.rule(free_rule(beyond, "beyond"),
+                direction > 0 ? x >= k + Rational(1) : x <= k - Rational(1));
     const auto first = q_.ask(beyond);
     if (!first) return {};
     if (first->outcome == Outcome::infeasible) return {{}, true};
@@ -123,7 +125,8 @@ class GoalFigures {
     const Rational k = q_.value_at(x, *q_.out.best.plan);
     Model farthest = q_.model();
     farthest.forget_goals();
-    farthest.add_goal("farthest", direction > 0 ? Sense::maximize : Sense::minimize, x);
+    farthest.add_goal(free_name(farthest, "farthest"),
+                      direction > 0 ? Sense::maximize : Sense::minimize, x);
     const auto most = q_.ask(farthest);
     if (!most || !proven(*most)) return {};
     const Rational by = (q_.value_at(x, *most->plan) - k) * Rational(direction);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "model/free_names.hpp"
 #include "study/firm_question.hpp"
 
 namespace kiteknot {
@@ -129,17 +130,18 @@ class LimitFigures {
     Model better = q_.model();
     better.keep_rows(
         [&](Index family, Index member) { return family != v.family || member != v.member; });
-    if (other_side) better.rule("the other side", *other_side);
-    if (given) better.rule("given", Expression(*given) >= 1);
+    if (other_side) better.rule(free_rule(better, "the other side"), *other_side);
+    if (given) better.rule(free_rule(better, "given"), Expression(*given) >= 1);
     const Expression goal = better.data().goal_with_charges(0);
     const Rational step = step_of(q_.data(), goal);
-    const Number more = better.number("at least better by", step.is_zero() ? better_by() : step);
-    better.rule("better",
+    const Number more =
+        better.number(free_name(better, "at least better by"), step.is_zero() ? better_by() : step);
+    better.rule(free_rule(better, "better"),
                 Expression(Rational(q_.sign())) * goal >= q_.worth(q_.out.best) + Expression(more));
     better.forget_goals();
     for (const auto& r : q_.data().rules)
       if (r->soft()) better.or_pay(r->name, 0);
-    better.add_goal("needs", upper ? Sense::minimize : Sense::maximize, body);
+    better.add_goal(free_name(better, "needs"), upper ? Sense::minimize : Sense::maximize, body);
     const auto r = q_.ask(better);
     bool& reached = upper ? f.high_reached : f.low_reached;
     reached = r && (r->outcome == Outcome::infeasible || proven(*r));

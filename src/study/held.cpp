@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "kiteknot/solve.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -25,7 +26,7 @@ std::optional<HeldPrices> held_prices(const Result& best, const SolveOptions& op
       if (f->listed.empty() && !f->or_zero)
         model.hold(d, (*best.plan)[d.id]);
       else
-        model.rule(fmt::format("held {}", ++by_rule),
+        model.rule(free_rule(model, fmt::format("held {}", ++by_rule)),
                    Expression(d) == Expression((*best.plan)[d.id]));
     }
   if (held == 0 || held == stated.num_decisions) return std::nullopt;

@@ -9,6 +9,7 @@
 #include "base/tolerances.hpp"
 #include "kiteknot/solve.hpp"
 #include "model/evaluation.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 #include "study/time_left.hpp"
 
@@ -68,7 +69,7 @@ class Loosener {
       else if (!weight_[r].is_zero())
         m.or_pay(rule.name, weighted ? weight_[r] : Rational(0));
     }
-    if (weighted) m.minimize("what is missed", 0);
+    if (weighted) m.minimize(free_name(m, "what is missed"), 0);
     return m;
   }
 
@@ -94,12 +95,12 @@ class Loosener {
     Rational most = out_.total;
     if (!moves_in_steps(m, total)) most += Rational(kStatedTolerance) * (Rational(1) + most);
     Model few = with_prices(false);
-    few.rule("what is missed at most", std::move(total) <= most);
+    few.rule(free_rule(few, "what is missed at most"), std::move(total) <= most);
     for (std::size_t r = 0; r < weight_.size(); ++r) {
       if (weight_[r].is_zero()) continue;
       for (const Condition& c : stated_.data().rules[r]->conditions) missed += 1 - truth_of(c);
     }
-    few.minimize("rules missed", missed);
+    few.minimize(free_name(few, "rules missed"), missed);
     try {
       SolveOptions limited = left_.options();
       constexpr std::int64_t kMostNodes = 20'000;

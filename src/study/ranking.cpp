@@ -7,6 +7,7 @@
 #include "base/text.hpp"
 #include "kiteknot/solve.hpp"
 #include "methods/few.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 #include "study/time_left.hpp"
 
@@ -117,7 +118,7 @@ Ranking next_best(const Result& best, const RankingQuestion& question, const Sol
   Model rest = best.model();
   std::int64_t nodes = options.nodes;
   while (static_cast<int>(ranking.plans.size()) <= question.count) {
-    rest.rule(fmt::format("another than plan {}", ranking.plans.size()),
+    rest.rule(free_rule(rest, fmt::format("another than plan {}", ranking.plans.size())),
               another(decisions, ranking.plans.back().plan));
     SolveOptions next = time.options();
     next.nodes = nodes;

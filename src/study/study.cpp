@@ -4,6 +4,7 @@
 
 #include "kiteknot/solve.hpp"
 #include "methods/exact.hpp"
+#include "model/free_names.hpp"
 #include "study/time_left.hpp"
 
 namespace kiteknot {
@@ -31,13 +32,21 @@ Study& Study::with(const std::string& rule) {
 }
 
 Result Study::solve(const SolveOptions& options, Observer* observer) {
-  return methods::search(model_, options, observer, false, memory_.get());
+  need_sensible(options);
+  return methods::search(model_, options, observer, false, memory());
 }
 
 Result Study::ask(const Model& variant, const SolveOptions& options) {
   if (variant.num_decisions() != model_.num_decisions())
     throw UsageError("a study was asked about a model with other decisions");
-  return methods::search(variant, options, nullptr, false, memory_.get());
+  need_sensible(options);
+  return methods::search(variant, options, nullptr, false, memory());
+}
+
+// One that was moved from has none left, and begins anew.
+methods::Memory* Study::memory() {
+  if (!memory_) memory_ = std::make_unique<methods::Memory>();
+  return memory_.get();
 }
 
 Comparison compare(const Model& model, const std::vector<std::string>& names,
@@ -85,7 +94,8 @@ Result complete(const Model& model, const std::vector<std::pair<Decision, Ration
                 const SolveOptions& options, Observer* observer) {
   Model fixed = model;
   for (std::size_t k = 0; k < given.size(); ++k)
-    fixed.rule("given " + std::to_string(k + 1), Expression(given[k].first) == given[k].second);
+    fixed.rule(free_rule(fixed, "given " + std::to_string(k + 1)),
+               Expression(given[k].first) == given[k].second);
   Result r = solve(fixed, options, observer);
   // The answer speaks of the model as stated, without these rules.
   Result whole(model);

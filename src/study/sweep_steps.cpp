@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/tolerances.hpp"
+#include "model/free_names.hpp"
 
 namespace kiteknot {
 namespace {
@@ -135,10 +136,10 @@ Model SweepSteps::held(const Plan& plan) const {
     const std::string name = "held " + std::to_string(++rules);
     if (!whole && !plan[d].is_zero()) {
       const auto [low, high] = m.bounds_if_used(f, d - f.first, m.number_values());
-      if (low.sign() > 0) model.rule(name, Expression(decision) >= low);
-      if (high.sign() < 0) model.rule(name, Expression(decision) <= high);
+      if (low.sign() > 0) model.rule(free_rule(model, name), Expression(decision) >= low);
+      if (high.sign() < 0) model.rule(free_rule(model, name), Expression(decision) <= high);
     } else {
-      model.rule(name, Expression(decision) == plan[d]);
+      model.rule(free_rule(model, name), Expression(decision) == plan[d]);
     }
   }
   return model;

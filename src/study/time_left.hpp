@@ -10,7 +10,7 @@ namespace kiteknot {
 
 class TimeLeft {
  public:
-  explicit TimeLeft(const SolveOptions& options) : options_(options) {}
+  explicit TimeLeft(const SolveOptions& options) : options_(options) { need_sensible(options); }
   /// For the next solve, which whoever listens hears of.
   [[nodiscard]] SolveOptions options(const std::string& name = {}) const {
     if (options_.asked) options_.asked(name);

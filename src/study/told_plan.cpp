@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -16,11 +17,11 @@ Result told_plan(Study& study, const Model& model, Model& first, const SolveOpti
   if (told.outcome != Outcome::optimal || !told.plan) return study.ask(first, options);
   if (told.goals[0].value != told.goals[0].reached)
     for (std::size_t k = 1; k < goals.size(); ++k) {
-      const std::string name = "goal " + goals[k].name;  // no rule of the user's has a blank
+      const std::string name = "goal " + goals[k].name;
       if (goals[k].sense == Sense::minimize)
-        first.rule(name, goals[k].expression <= *told.goals[k].value);
+        first.rule(free_rule(first, name), goals[k].expression <= *told.goals[k].value);
       else
-        first.rule(name, goals[k].expression >= *told.goals[k].value);
+        first.rule(free_rule(first, name), goals[k].expression >= *told.goals[k].value);
     }
   Result one = study.ask(first, options);
   if (one.outcome != Outcome::optimal || !one.plan) return one;

@@ -8,6 +8,7 @@
 #include "base/at.hpp"
 #include "base/text.hpp"
 #include "kiteknot/solve.hpp"
+#include "model/free_names.hpp"
 
 namespace kiteknot {
 namespace {
@@ -94,7 +95,7 @@ class TourDoctor {
   std::optional<Rational> extreme(const Expression& legs, Sense sense) {
     if (left_.over()) return std::nullopt;
     Model m = others_;
-    m.add_goal("legs at one stop", sense, legs);
+    m.add_goal(free_name(m, "legs at one stop"), sense, legs);
     SolveOptions options = left_.options();
     constexpr std::int64_t kMostNodes = 200;  // it is asked for every stop
     options.nodes = kMostNodes;
@@ -148,7 +149,7 @@ class TourDoctor {
     tour.kind = Condition::Kind::tour;
     tour.trips = std::move(any_order);
     Model m = others_;
-    m.rule("a tour in any order", tour);
+    m.rule(free_rule(m, "a tour in any order"), tour);
     if (!solve(m, left_.options()).plan) return;
     std::vector<std::string> orders;
     for (const auto& [a, b] : rule_.ahead)

@@ -7,6 +7,7 @@
 #include "base/text.hpp"
 #include "kiteknot/study.hpp"
 #include "model/evaluation.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 #include "study/time_left.hpp"
 
@@ -48,20 +49,21 @@ class Trader {
                                  const std::optional<Rational>& limit) {
     Model m = plain_;
     if (limit)
-      m.rule("trade limit", out_.second.sense == Sense::minimize
-                                ? Expression(out_.second.expression) <= *limit
-                                : Expression(out_.second.expression) >= *limit);
+      m.rule(free_rule(m, "trade limit"), out_.second.sense == Sense::minimize
+                                              ? Expression(out_.second.expression) <= *limit
+                                              : Expression(out_.second.expression) >= *limit);
     Model main = m;
-    main.add_goal("trade goal", one.sense, one.expression);
+    main.add_goal(free_name(main, "trade goal"), one.sense, one.expression);
     const Result r = study_.ask(main, time_.options());
     ++out_.solves;
     out_.outcome = r.outcome;
     if (!r.plan || r.outcome == Outcome::unbounded) return std::nullopt;
     const Rational reached = *r.goals[0].value;
     // No slack: the plan at hand, which the study remembers, meets this exactly.
-    m.rule("trade reached", one.sense == Sense::minimize ? Expression(one.expression) <= reached
-                                                         : Expression(one.expression) >= reached);
-    m.add_goal("trade goal", two.sense, two.expression);
+    m.rule(free_rule(m, "trade reached"), one.sense == Sense::minimize
+                                              ? Expression(one.expression) <= reached
+                                              : Expression(one.expression) >= reached);
+    m.add_goal(free_name(m, "trade goal"), two.sense, two.expression);
     const Result s = study_.ask(m, time_.options());
     ++out_.solves;
     const Plan& plan = s.plan ? *s.plan : *r.plan;

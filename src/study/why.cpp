@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "model/evaluation.hpp"
+#include "model/free_names.hpp"
 #include "model/model_data.hpp"
 #include "study/time_left.hpp"
 #include "study/told_plan.hpp"
@@ -54,7 +55,8 @@ class Asking {
     if (out_.best.outcome == Outcome::unbounded) return std::move(out_);
     if (out_.best.plan) out_.holds = holds_in(*out_.best.plan);
     other_ = model_;
-    other_->rule("the condition asked", out_.holds ? negated(condition_) : condition_);
+    other_->rule(free_rule(*other_, "the condition asked"),
+                 out_.holds ? negated(condition_) : condition_);
     out_.other = ask(*other_);
     if (out_.other.outcome == Outcome::infeasible && out_.best.outcome != Outcome::infeasible &&
         !out_.holds) {

@@ -242,7 +242,7 @@ class Reader {
     if (m_.goals.empty())
       return say("the model has no goal; any plan that meets the rules is as good as another");
     for (const Goal& g : m_.goals) see(g.expression);
-    const Goal& goal = m_.goals[0];
+    const Goal& goal = m_.first_goal();
     if (!goal.expression.is_linear()) return;
     const LinearForm form = collector_.collect(goal.expression);
     for (const auto& t : form.terms) used_[at(t.decision)] = 1;

@@ -84,6 +84,8 @@ std::vector<std::int32_t> open_copies(const BenchState& state) {
 }
 
 bool can_be_closed(const BenchState& state, std::int32_t number) {
+  if (number < 1 || at(number) > state.copies.size())
+    throw UsageError(fmt::format("there is no copy {}", number));
   BenchState trial = state;
   return workbench::close(trial, number);
 }

@@ -115,6 +115,7 @@ std::vector<std::int32_t> fractional_rows(const Tableau& t) {
 }
 
 std::string why_no_fractional_cut(const Tableau& t, std::int32_t row) {
+  if (row != -1) (void)t.right_side(row);
   const Line line = line_of(t, row);
   for (const CutTerm& term : line.terms)
     if (!term.whole)
@@ -124,6 +125,7 @@ std::string why_no_fractional_cut(const Tableau& t, std::int32_t row) {
 }
 
 TableauCut derive_cut(const Tableau& t, std::int32_t row, TableauCut::Kind kind) {
+  if (row != -1) (void)t.right_side(row);  // it is there
   Line line = line_of(t, row);
   if (line.step.is_zero())
     throw UsageError(row_name(t, row) + " may take any value: its row gives no cut");

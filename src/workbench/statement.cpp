@@ -100,9 +100,10 @@ class Stating {
     if (why.find("round trip") != std::string::npos)
       throw UsageError("a tableau holds sums only, and " + why +
                        ", which would take more rows than anybody can write");
-    throw UsageError("a tableau holds sums only, and " + why +
-                     "; with --as-sums (TableauOptions::as_sums) it is taken in the form that the "
-                     "solver makes of it");
+    throw UsageError(
+        "a tableau holds sums only, and " + why +
+        "; asked for as sums (--as-sums), it is taken in the form that the solver makes "
+        "of it");
   }
 
   void rules() {
@@ -204,7 +205,8 @@ class Stating {
     for (std::size_t k = 0; k < row.index.size(); ++k)
       sum.row.terms.emplace_back(
           row.index[k],
-          (known != nullptr ? known->values[k] : Rational::exactly(row.value[k])) / scale);
+          (known != nullptr ? known->entry(k, row.value[k]) : Rational::exactly(row.value[k])) /
+              scale);
     std::sort(sum.row.terms.begin(), sum.row.terms.end(),
               [](const auto& a, const auto& b) { return a.first < b.first; });
     const auto& [low, high] = lowering.limits[at(i)];

@@ -157,6 +157,7 @@ std::string_view word(StepRule rule) {
 }
 
 Ratios ratios(const Tableau& t, std::int32_t place) {
+  (void)t.gain(place);  // it is there
   const Column in = t.others()[at(place)];
   const TableauColumn& c = t.column(in);
   const Way way = way_of(t, place);
@@ -194,6 +195,7 @@ Ratios ratios(const Tableau& t, std::int32_t place) {
 }
 
 DualRatios dual_ratios(const Tableau& t, std::int32_t row) {
+  (void)t.right_side(row);  // it is there
   const Column leaving = t.basics()[at(row)];
   const TableauColumn& c = t.column(leaving);
   DualRatios out;
@@ -237,22 +239,26 @@ DualRatios dual_ratios(const Tableau& t, std::int32_t row) {
 }
 
 std::optional<TableauStep> bring_in(Tableau& t, std::int32_t place) {
+  (void)t.gain(place);
   const Ratios r = ratios(t, place);
   if (!r.least) return std::nullopt;
   return pivot_primal(t, r, place, r.row);
 }
 
 TableauStep bring_in(Tableau& t, std::int32_t place, std::int32_t row) {
+  (void)t.entry(row, place);
   return pivot_primal(t, ratios(t, place), place, row);
 }
 
 std::optional<TableauStep> take_out(Tableau& t, std::int32_t row) {
+  (void)t.right_side(row);
   const DualRatios r = dual_ratios(t, row);
   if (r.place < 0) return std::nullopt;
   return pivot_dual(t, r, row, r.place);
 }
 
 TableauStep take_out(Tableau& t, std::int32_t row, std::int32_t place) {
+  (void)t.entry(row, place);
   return pivot_dual(t, dual_ratios(t, row), row, place);
 }
 

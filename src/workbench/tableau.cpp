@@ -51,6 +51,12 @@ Tableau::Tableau(const Model& model, const TableauOptions& options)
   }
 }
 
+std::size_t Tableau::within(std::int32_t i, std::size_t count, const char* what) {
+  if (i < 0 || place(i) >= count)
+    throw UsageError(fmt::format("the tableau has no {} {}: it has {}", what, i, count));
+  return place(i);
+}
+
 Rational Tableau::step_of(const TableauRow& row, const Rational& range) const {
   Rational step = row.limit.abs();
   for (const auto& [j, coefficient] : row.terms) {
@@ -62,6 +68,7 @@ Rational Tableau::step_of(const TableauRow& row, const Rational& range) const {
 
 // terms + sign room = limit, with every basic b replaced by its row: b = r - sum of e x other.
 Tableau::Column Tableau::add_row(TableauRow row, const Rational& range) {
+  for (const auto& [j, coefficient] : row.terms) (void)column_at(j);
   const Rational sign = row.sign;
   std::vector<Rational> line(others_.size());
   Rational right = sign * row.limit;
@@ -95,6 +102,7 @@ Tableau::Column Tableau::add_row(TableauRow row, const Rational& range) {
 }
 
 void Tableau::drop_row(Column room) {
+  (void)column_at(room);
   TableauColumn& c = columns_[place(room)];
   if (c.row < 0 || !c.basic) throw UsageError(c.name + " is not the room of a row, and basic");
   const std::size_t row = place(c.place);
@@ -127,6 +135,7 @@ Rational Tableau::stand(const TableauColumn& c) const {
 }
 
 Rational Tableau::value(Column column) const {
+  (void)column_at(column);
   const TableauColumn& c = columns_[place(column)];
   if (c.gone) {  // its row tells it: terms + sign room = limit
     const TableauRow& row = stated_[place(c.row)];
@@ -163,6 +172,7 @@ Rational Tableau::missing() const {
 }
 
 Rational Tableau::missing_change(std::int32_t other) const {
+  (void)other_at(other);
   Rational sum;
   for (std::size_t i = 0; i < basics_.size(); ++i) {
     const TableauColumn& c = columns_[place(basics_[i])];
@@ -211,6 +221,8 @@ Plan Tableau::plan() const {
 
 // From b = r - ... - e o - ..., o = r / e - ... - b / e; put into all other rows.
 void Tableau::pivot(std::int32_t row, std::int32_t other, bool leaves_at_high) {
+  (void)row_at(row);
+  (void)other_at(other);
   const std::size_t r = place(row), p = place(other);
   const Rational pivot = entries_[r][p];
   if (pivot.is_zero())
@@ -249,6 +261,7 @@ void Tableau::pivot(std::int32_t row, std::int32_t other, bool leaves_at_high) {
 }
 
 void Tableau::move_to_other_limit(std::int32_t other) {
+  (void)other_at(other);
   TableauColumn& c = columns_[place(others_[place(other)])];
   if (!c.low.is_finite() || !c.high.is_finite())
     throw UsageError(c.name + " has no other limit to go to");
@@ -256,6 +269,7 @@ void Tableau::move_to_other_limit(std::int32_t other) {
 }
 
 void Tableau::set_limits(Column column, const Rational& low, const Rational& high) {
+  (void)column_at(column);
   TableauColumn& c = columns_[place(column)];
   c.low = low;
   c.high = high;

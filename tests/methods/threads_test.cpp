@@ -69,3 +69,31 @@ TEST_CASE("a search, a question and a sweep run beside each other, and one of th
   CHECK(firm->best.goal() == alone.goal());
   CHECK(rules->base.goal == alone.goal());
 }
+
+TEST_CASE("copies of one model are changed, studied and solved beside each other",
+          "[methods][threads]") {
+  const Model model = test::model_of(bags(3));
+  const Rational alone = solve(model).goal();
+  constexpr int kThreads = 4, kRounds = 10;
+  std::vector<Rational> goals(kThreads), studied(kThreads);
+  std::vector<std::thread> threads;
+  for (std::size_t t = 0; t < kThreads; ++t)
+    threads.emplace_back([&, t] {
+      for (int round = 0; round < kRounds; ++round) {
+        Model own = model;  // shares its data with the others until it changes
+        const Decision more = own.binary("more " + std::to_string(t)).only();
+        own.add_to_goal(0, more * static_cast<int>(t));
+        const Model kept = own;
+        own.rule("none of it", more <= 0);
+        Study study(own);
+        studied[t] = study.solve().goal();
+        goals[t] = solve(kept).goal();
+      }
+    });
+  for (std::thread& thread : threads) thread.join();
+  const int sign = model.goal_sense() == Sense::maximize ? 1 : 0;
+  for (std::size_t t = 0; t < kThreads; ++t) {
+    CHECK(studied[t] == alone);
+    CHECK(goals[t] == alone + Rational(sign * static_cast<int>(t)));
+  }
+}

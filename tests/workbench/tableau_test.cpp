@@ -188,9 +188,8 @@ TEST_CASE("what no tableau takes is refused with a way out", "[workbench]") {
   };
   const std::string head = "model \"m\"\ndecide a binary\ndecide b binary\nmaximize z: a + b\n";
   CHECK(refused(head + "rule r: a implies b\n") ==
-        "a tableau holds sums only, and rule r is a condition; with --as-sums "
-        "(TableauOptions::as_sums) "
-        "it is taken in the form that the solver makes of it");
+        "a tableau holds sums only, and rule r is a condition; asked for as "
+        "sums (--as-sums), it is taken in the form that the solver makes of it");
   CHECK(refused(head + "rule r: a implies b\n", true).empty());
   CHECK(refused(head + "rule r: a * b <= 0\n").find("has a term that is no sum") !=
         std::string::npos);

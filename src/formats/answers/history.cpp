@@ -138,12 +138,17 @@ History::~History() = default;
 History::History(History&&) noexcept = default;
 History& History::operator=(History&&) noexcept = default;
 
+History::Database& History::database() const {
+  if (!database_) throw UsageError("a history that was moved elsewhere was used");
+  return *database_;
+}
+
 std::int64_t History::begin(const Model& model, const Origin& origin) {
-  Statement s(*database_,
+  Statement s(database(),
               "INSERT INTO runs (started, file, model, scenario, settings) VALUES (?, ?, ?, ?, ?)");
   s.bind(origin.when).bind(origin.file).bind(model.title()).bind(origin.scenario);
   s.bind(joined(origin.settings)).step();
-  return sqlite3_last_insert_rowid(database_->handle);
+  return sqlite3_last_insert_rowid(database().handle);
 }
 
 namespace {
@@ -164,16 +169,16 @@ void store(const History::Database& db, std::int64_t run, const Result& r, const
 }  // namespace
 
 void History::note(std::int64_t run, const Result& so_far, const Origin& origin) {
-  store(*database_, run, so_far, origin, "");
+  store(database(), run, so_far, origin, "");
 }
 
 void History::finish(std::int64_t run, const Result& result, const Origin& origin) {
-  store(*database_, run, result, origin,
+  store(database(), run, result, origin,
         std::string(word(result.outcome)) + (result.relaxed_only ? ", relaxed" : ""));
 }
 
 std::vector<RunLine> History::runs(std::size_t most) const {
-  Statement s(*database_,
+  Statement s(database(),
               "SELECT number, started, file, model, scenario, settings, outcome, goal, value, "
               "bound, gap, seconds FROM runs ORDER BY number DESC LIMIT ?");
   s.bind(static_cast<std::int64_t>(most));
@@ -196,12 +201,12 @@ std::vector<RunLine> History::runs(std::size_t most) const {
 }
 
 std::string History::answer(std::int64_t run) const {
-  Statement s(*database_, "SELECT answer FROM runs WHERE number = ?");
+  Statement s(database(), "SELECT answer FROM runs WHERE number = ?");
   s.bind(run);
-  if (!s.step()) throw UsageError(fmt::format("{}: there is no run {}", database_->path, run));
+  if (!s.step()) throw UsageError(fmt::format("{}: there is no run {}", database().path, run));
   std::string text = s.text(0);
   if (text.empty())
-    throw UsageError(fmt::format("{}: run {} left no answer", database_->path, run));
+    throw UsageError(fmt::format("{}: run {} left no answer", database().path, run));
   return text;
 }
 

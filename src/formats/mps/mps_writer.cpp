@@ -139,9 +139,8 @@ class MpsWriter {
     out.low = known != nullptr ? known->low : side(row.lower);
     out.high = known != nullptr ? known->high : side(row.upper);
     for (std::size_t k = 0; k < row.index.size(); ++k)
-      out.entries.emplace_back(row.index[k], known != nullptr && !known->values.empty()
-                                                 ? known->values[k]
-                                                 : Rational::exactly(row.value[k]));
+      out.entries.emplace_back(row.index[k], known != nullptr ? known->entry(k, row.value[k])
+                                                              : Rational::exactly(row.value[k]));
     out.make_whole();
     return out;
   }

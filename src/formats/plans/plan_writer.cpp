@@ -132,6 +132,7 @@ std::vector<std::string> plan_files(const std::string& path, const Model& model)
 void write_plan(const std::string& path, const Model& model, const Plan& plan,
                 const PlanForm& form) {
   const ModelData& m = model.data();
+  need_plan_of(m, plan);
   need_fitting(form, path);
   (void)plan_files(path, model);
   const Target target = target_of(path);

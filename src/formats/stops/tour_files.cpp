@@ -16,6 +16,7 @@ Reading<Stops> Stops::read(const std::string& path) {
 }
 
 std::string tour_text(const Stops& stops, const std::vector<std::int32_t>& order) {
+  for (const std::int32_t s : order) (void)stops.name(s);
   return formats::tsplib_tour(stops.title(), order);
 }
 

@@ -98,6 +98,9 @@ std::string refusal(const Stops& stops, const TourWay& way) {
 
 void check(const Stops& stops, const TourOptions& options, const TourWay& way) {
   const std::int32_t n = stops.size();
+  if (!(options.seconds >= 0.0) || !(options.gap >= 0.0) || !std::isfinite(options.gap))
+    throw UsageError(
+        fmt::format("{} seconds and a gap of {} make no sense", options.seconds, options.gap));
   if (const std::string why = refusal(stops, way); !why.empty()) throw UsageError(why);
   if (options.first < 0 || options.first >= std::max(n, 1))
     throw UsageError("the tour is to start at a stop that is not there");

@@ -97,8 +97,8 @@ LinearRow WayBack::reduce(const LinearRow& row) const {
   const bool own = row.known && !row.known->values.empty();
   std::map<Index, Rational> sum;
   for (std::size_t k = 0; k < row.entries.size(); ++k)
-    sum[row.entries[k].index] =
-        own ? row.known->values[k] : Rational::exactly(row.entries[k].value);
+    sum[row.entries[k].index] = row.known ? row.known->entry(k, row.entries[k].value)
+                                          : Rational::exactly(row.entries[k].value);
   const auto own_limit = [&](double limit, double as, const Rational& exact) {
     return row.known && as == limit ? exact : fraction(limit);
   };

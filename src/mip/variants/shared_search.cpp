@@ -380,6 +380,17 @@ std::size_t at_once(std::span<const LimitChanges> changes) {
   return count;
 }
 
+// Points of neighbours that may serve the next ones, each once, the most recent last.
+void keep_points(std::vector<std::vector<double>>& plans, const Variants& variants) {
+  constexpr std::size_t kMostPoints = 2 * kMost;
+  for (std::size_t k = 0; k < variants.count(); ++k) {
+    const std::vector<double>& point = variants.point(k);
+    if (point.empty() || std::ranges::find(plans, point) != plans.end()) continue;
+    plans.push_back(point);
+    if (plans.size() > kMostPoints) plans.erase(plans.begin());
+  }
+}
+
 }  // namespace
 
 SharedResult search_variants(const Problem& problem, const std::vector<LimitChanges>& changes,
@@ -390,13 +401,14 @@ SharedResult search_variants(const Problem& problem, const std::vector<LimitChan
   if (!can_share(problem) || !whole_limits.round_limits()) return result;
   const Stopwatch clock;
   SharedOptions rest = options;
+  const Interrupt interrupt{&clock, options.seconds, options.stop};
   for (std::size_t first = 0, count = 0; first < changes.size(); first += count) {
+    if (first > 0 && interrupt.now()) break;  // the others are not settled
     count = at_once(std::span(changes).subspan(first));
     Variants variants(whole_limits, std::span(changes).subspan(first, count));
     rest.seconds = options.seconds - clock.seconds();
     SharedSearch(whole_limits, variants, rest).run(result, first);
-    for (std::size_t k = 0; k < count; ++k)
-      if (!variants.point(k).empty()) rest.plans.push_back(variants.point(k));
+    keep_points(rest.plans, variants);
   }
   return result;
 }

@@ -152,6 +152,7 @@ ModelTour tour_of(const Model& model) {
 
 TourAnswer tour_of(const Model& model, const Plan& plan, Outcome outcome) {
   const ModelData& m = model.data();
+  need_plan_of(m, plan);
   const TourRule& rule = rule_of(m);
   const TourReading reading = read_trips(rule, m.number_values(), plan.values());
   TourAnswer answer;

@@ -268,7 +268,7 @@ class AnswerPage {
     const double value = *r_.relaxed.value;
     if (!std::isfinite(value)) return;  // beyond what doubles can say
     const bool same =
-        !r_.has_plan() || !r_.goals[0].value ||
+        !r_.has_plan() || r_.goals.empty() || !r_.goals[0].value ||
         std::abs(r_.goals[0].value->to_double() - value) <= 1e-6 * std::max(1.0, std::abs(value));
     if (r_.relaxed.integral && same) {
       page_.say(fmt::format("Relaxed, the goal is {} too: the decisions came out whole by "
@@ -394,7 +394,7 @@ std::string progress_line(const Model& model, const Progress& p) {
   line += p.plans > 0 ? "   " + counted(static_cast<std::size_t>(p.plans), "plan") + " so far"
           : p.best    ? fmt::format("   best {} (by {})", figure(*p.best), p.found_by)
                       : "   no plan yet";
-  const bool up = !model.data().goals.empty() && model.data().goals[0].sense == Sense::maximize;
+  const bool up = !model.data().goals.empty() && model.data().first_goal().sense == Sense::maximize;
   if (p.bound)
     line += fmt::format("   nothing {} {} can exist", up ? "above" : "below", figure(*p.bound));
   if (p.gap) line += fmt::format("   gap {}", percent(*p.gap));

@@ -14,6 +14,7 @@ namespace kiteknot {
 std::string check_page(const Model& model, const Plan& plan, const PlanReport& report,
                        const std::string& plan_name, const PageOptions& options) {
   const ModelData& m = model.data();
+  need_plan_of(m, plan);
   report::Page page(options);
   const auto missed = static_cast<std::size_t>(report.num_missed());
   if (report.feasible) {
@@ -26,7 +27,7 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
     page.title(fmt::format("{}: {} {}", m.title, plan_name, listed(what)), report::Tone::bad);
   }
   if (report.goal)
-    page.say(fmt::format("{} is {}{}.", m.goals[0].name, figure(*report.goal),
+    page.say(fmt::format("{} is {}{}.", m.first_goal().name, figure(*report.goal),
                          report.feasible ? "" : ", if the plan were allowed"));
   for (std::size_t k = 1; k < report.goals.size(); ++k)
     page.say(fmt::format("{} is {}.", m.goals[k].name, figure(report.goals[k])));
@@ -54,7 +55,7 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
   const auto told = [&](const RuleValue& v) {
     if (!v.logical) return report::standing(v);
     const Condition& c =
-        m.rules[static_cast<std::size_t>(v.family)]->conditions[static_cast<std::size_t>(v.member)];
+        m.rule_with(v.family, v.member).conditions[static_cast<std::size_t>(v.member)];
     if (v.met) return algebra.text(c);
     return algebra.why_not(c, at) +
            (v.soft ? fmt::format(", which costs {}", figure(v.charge)) : "");
@@ -72,8 +73,7 @@ std::string check_page(const Model& model, const Plan& plan, const PlanReport& r
       if (v.met != met) continue;
       if (const auto& alike = met_of[v.family]; met && alike.size() > kFew) {
         if (&v == alike.front())
-          rows.push_back(
-              {"met", m.rules[static_cast<std::size_t>(v.family)]->name, report::summed_up(alike)});
+          rows.push_back({"met", m.rule_with(v.family, v.member).name, report::summed_up(alike)});
         continue;
       }
       if (met && rows.size() >= kMostRows)

@@ -16,7 +16,7 @@ class ComparisonPage {
 
   std::string run() {
     const bool has_goal = !m_.goals.empty();
-    const std::string goal = has_goal ? m_.goals[0].name : "goal";
+    const std::string goal = has_goal ? m_.first_goal().name : "goal";
     page_.title(fmt::format("{}: {} side by side", m_.title, counted(c_.answers.size(), "way")),
                 report::Tone::good);
     if (has_goal)
@@ -46,7 +46,7 @@ class ComparisonPage {
 
  private:
   [[nodiscard]] bool maximizes() const {
-    return !m_.goals.empty() && m_.goals[0].sense == Sense::maximize;
+    return !m_.goals.empty() && m_.first_goal().sense == Sense::maximize;
   }
 
   [[nodiscard]] bool endless() const {

@@ -213,6 +213,7 @@ class Decided {
 
 void tell_decided(Page& page, const ModelData& model, const Plan& plan, const ShowOptions& what,
                   const PageOptions& options) {
+  need_plan_of(model, plan);
   Decided(model, plan, what, options).run(page);
 }
 

@@ -132,7 +132,7 @@ class HtmlReport {
   [[nodiscard]] std::string rules() const {
     const std::vector<RuleValue>& rules = p_.best.report->rules;
     const bool any_keys = std::any_of(rules.begin(), rules.end(), [&](const RuleValue& v) {
-      return !m_.rules[static_cast<std::size_t>(v.family)]->index.tables.empty();
+      return !m_.rule_with(v.family, v.member).index.tables.empty();
     });
     std::string out =
         "<h2>All rules</h2>\n<div class=\"wide\"><table class=\"sorts\">\n<thead><tr>";
@@ -145,7 +145,7 @@ class HtmlReport {
       const auto limit = [](const Rational& x) {
         return x.is_finite() ? figure(x) : std::string();
       };
-      const RuleFamily& f = *m_.rules[static_cast<std::size_t>(v.family)];
+      const RuleFamily& f = m_.rule_with(v.family, v.member);
       out += "<tr><td>" + for_html(visible(f.name)) + "</td>";
       if (any_keys)
         out += "<td>" +
@@ -208,7 +208,9 @@ class HtmlReport {
     return report::bars(all, fmt::format("{} under every scenario.", goal()));
   }
 
-  [[nodiscard]] std::string goal() const { return m_.goals.empty() ? "goal" : m_.goals[0].name; }
+  [[nodiscard]] std::string goal() const {
+    return m_.goals.empty() ? "goal" : m_.first_goal().name;
+  }
 
   const ReportParts& p_;
   const Model& model_;

@@ -129,7 +129,7 @@ void tell_firmness(Page& page, const Result& r) {
   };
   // What a curve of the goal is taken of counts there, not by a coefficient.
   std::set<Index> inside;
-  for (const auto& t : m.goals[0].expression.derived())
+  for (const auto& t : m.first_goal().expression.derived())
     for (const Expression& arg : t.what->args)
       for (const auto& term : arg.terms()) inside.insert(term.decision);
   std::vector<Line> lines;

@@ -98,6 +98,7 @@ std::string RankingPieces::rest(const Ranking& ranking) {
 }
 
 std::string ranking_page(const Ranking& ranking, const PageOptions& options) {
+  if (ranking.plans.empty()) throw UsageError("a ranking without its best plan was to be told");
   return RankingPieces(ranking.model, ranking.question, ranking.plans.at(0).plan, options)
       .rest(ranking);
 }

@@ -35,7 +35,7 @@ class RuleRows {
   static constexpr std::size_t kFew = 6, kMostRows = 40;
 
   void family(std::span<const RuleValue> rules) {
-    const std::string& name = m_.rules[static_cast<std::size_t>(rules[0].family)]->name;
+    const std::string& name = m_.rule_with(rules[0].family, rules[0].member).name;
     Cells at_limit;
     Rational least = Rational::infinity();
     std::size_t logical = 0, free = 0, idle = 0;
@@ -50,8 +50,7 @@ class RuleRows {
       } else if (rules.size() <= kFew) {
         (v.binding ? binding_ : others_).push_back({"", own, standing(v)});
       } else if (v.binding) {
-        at_limit.push_back(
-            told_keys(m_.rules[static_cast<std::size_t>(v.family)]->index.keys(v.member)));
+        at_limit.push_back(told_keys(m_.rule_with(v.family, v.member).index.keys(v.member)));
       } else {
         least = std::min(least, v.slack);
         ++free;

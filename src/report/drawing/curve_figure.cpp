@@ -196,6 +196,7 @@ class CurveDrawer {
 
 std::string curve_figure(const Model& model, const std::string& curve, const Plan* plan,
                          const DrawOptions& options) {
+  if (plan != nullptr) need_plan_of(model.data(), *plan);
   return CurveDrawer(model.data(), curve, plan, report::ground(options.dark)).draw();
 }
 

@@ -21,6 +21,7 @@ const Family& family_named(const Model& model, const std::string& name) {
 std::string plan_figure(const Model& model, const Plan& plan, const std::string& name,
                         PlanShape shape, const DrawOptions& options) {
   const ModelData& m = model.data();
+  need_plan_of(m, plan);
   if (m.num_decisions == 0) throw UsageError("the model has no decisions to draw");
   const Family* family = name.empty() ? &report::main_family(m, plan) : &family_named(model, name);
   if (name.empty() && shape != PlanShape::by_tables) {  // the largest that can be drawn so

@@ -340,7 +340,8 @@ PlaneWindow window_of(const PlaneScene& scene) {
     crossing(x, row.a, row.high);
     crossing(y, row.b, row.high);
   }
-  if (x.empty()) x = y = {0.0, 10.0};
+  for (std::vector<double>* v : {&x, &y})
+    if (v->empty()) *v = {0.0, 10.0};
   const auto around = [](std::vector<double>& v, double& low, double& high) {
     const auto [a, b] = std::minmax_element(v.begin(), v.end());
     // One value, or an equation's sliver around it, stands in the middle of some room.

@@ -13,6 +13,8 @@ namespace kiteknot::report {
 
 PlaneOf::PlaneOf(const Model& model, const PlaneAsked& asked, const Plan& plan)
     : model_(model), open_(model), m_(model.data()), asked_(asked), held_(plan) {
+  need_plan_of(m_, plan);
+  for (const Decision& d : {asked.x, asked.y}) (void)model.name(d);  // it is this model's
   if (asked.x.id == asked.y.id)
     throw UsageError("a plane has two different decisions, and " + model.name(asked.x) +
                      " was named twice");
@@ -61,7 +63,7 @@ void PlaneOf::add_marks(PlaneScene& s) {
   constexpr double kSeconds = 20.0;
   brief.seconds = kSeconds;
   const Result relaxed = solve_relaxed(free, brief), whole = solve(free, brief);
-  const std::string name = m_.goals.empty() ? "" : m_.goals[0].name + " ";
+  const std::string name = m_.goals.empty() ? "" : m_.first_goal().name + " ";
   const auto value = [&](const Result& r) {
     return r.goals.empty() || !r.goals[0].value ? "" : ": " + name + figure(*r.goals[0].value);
   };
@@ -177,8 +179,8 @@ void PlaneOf::limits(PlaneScene& s, const Decision& decision, bool is_x) {
 
 void PlaneOf::goal(PlaneScene& s) {
   if (m_.goals.empty() || !m_.goal_with_charges(0).is_linear()) return;
-  s.goal = m_.goals[0].name;
-  s.maximize = m_.goals[0].sense == Sense::maximize;
+  s.goal = m_.first_goal().name;
+  s.maximize = m_.first_goal().sense == Sense::maximize;
   for (const Expression::Term& t : collector_.collect(m_.goal_with_charges(0)).terms) {
     if (t.decision == asked_.x.id) s.goal_x = t.coefficient.to_double();
     if (t.decision == asked_.y.id) s.goal_y = t.coefficient.to_double();
@@ -189,7 +191,7 @@ void PlaneOf::goal(PlaneScene& s) {
 std::string PlaneOf::told(const Rational& x, const Rational& y) const {
   const PlanReport report = check_exactly(model_, at_point(x, y));
   if (report.feasible)
-    return report.goal ? ": " + m_.goals[0].name + " " + figure(*report.goal) : "";
+    return report.goal ? ": " + m_.first_goal().name + " " + figure(*report.goal) : "";
   for (const RuleValue& v : report.rules)
     if (!v.met && !v.soft) return ": breaks " + m_.rule_name(v.family, v.member);
   return ": outside its limits";

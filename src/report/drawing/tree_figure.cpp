@@ -16,8 +16,7 @@ using report::SearchRow;
 
 void need_tree(const Result& result) {
   if (result.search.tree.empty())
-    throw UsageError(
-        "no branches were recorded: SolveOptions::record_branches says how many are to be");
+    throw UsageError("no branches were recorded: how many are to be is said before the search");
 }
 
 // An outline of branches on the left, their bounds on one scale on the right.

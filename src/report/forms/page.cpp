@@ -161,6 +161,7 @@ std::string standing(const RuleValue& v) {
 }
 
 std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, const Plan& plan) {
+  need_plan_of(model, plan);
   const Evaluation at(model, plan.values(), true);
   // Nothing is told of what a curve does not state.
   const auto stated = [&](const Rational& value, std::size_t outside) {
@@ -189,6 +190,7 @@ std::vector<std::vector<std::string>> worked_out_rows(const ModelData& model, co
 }
 
 std::vector<std::string> curve_ends(const ModelData& model, const Plan& plan) {
+  need_plan_of(model, plan);
   const Evaluation at(model, plan.values(), true);
   Algebra algebra(model);
   CurvesNow curves;

@@ -43,7 +43,8 @@ class ExplanationPage {
     const auto all = [](const std::vector<char>& needed) {
       return std::all_of(needed.begin(), needed.end(), [](char n) { return n != 0; });
     };
-    const bool irreducible = all(c.row_needed) && all(c.limit_needed);
+    const bool irreducible = c.row_needed.size() == c.rows.size() && all(c.row_needed) &&
+                             c.limit_needed.size() == c.limits.size() && all(c.limit_needed);
     if (number > 0) page_.gap();
     if (c.rows.empty())
       page_.say("It is not the rules: the decisions' own limits leave nothing.");
@@ -63,7 +64,7 @@ class ExplanationPage {
     for (std::size_t k = 0; k < (cut ? kMostRows : c.rows.size()); ++k) {
       const RuleRow& row = c.rows[k];
       Cells told = rows_.rule(row);
-      if (!c.row_needed[k]) told[1] += " (not shown needed)";
+      if (k >= c.row_needed.size() || !c.row_needed[k]) told[1] += " (not shown needed)";
       rows.push_back(std::move(told));
     }
     rows_.add_limits(c, rows);
@@ -115,8 +116,8 @@ class ExplanationPage {
     std::optional<PlanReport> there;  // of the plan that misses them
     if (l.plan) there = check(model_, *l.plan);
     for (const Loosening::Miss& miss : l.misses) {
-      const Condition& c = m_.rules[static_cast<std::size_t>(miss.row.family)]
-                               ->conditions[static_cast<std::size_t>(miss.row.member)];
+      const Condition& c = m_.rule_with(miss.row.family, miss.row.member)
+                               .conditions[static_cast<std::size_t>(miss.row.member)];
       std::string how =
           c.kind == Condition::Kind::compare ? "be missed by " + figure(miss.by) : "not hold";
       // "be missed by 2: 3 where exactly 1 must be, 2 too much"
@@ -144,7 +145,7 @@ class ExplanationPage {
   }
 
   void endless() {
-    const Goal& goal = m_.goals[0];
+    const Goal& goal = m_.first_goal();
     page_.title(fmt::format("{}: {} has no end", m_.title, goal.name), Tone::bad);
     page_.say("From a plan that meets all rules, this step can be taken again and again:");
     page_.gap();

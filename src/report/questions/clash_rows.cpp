@@ -36,8 +36,8 @@ ClashRows::ClashRows(const ModelData& model) : m_(model), algebra_(model) {
 }
 
 Cells ClashRows::rule(const RuleRow& row) {
-  const Condition& c = m_.rules[static_cast<std::size_t>(row.family)]
-                           ->conditions[static_cast<std::size_t>(row.member)];
+  const Condition& c =
+      m_.rule_with(row.family, row.member).conditions[static_cast<std::size_t>(row.member)];
   const std::string name = m_.rule_name(row.family, row.member);
   if (!named_.empty() && is_linear(c) && !c.low.has_decisions() && !c.high.has_decisions()) {
     Collector collector(m_);
@@ -81,7 +81,7 @@ void ClashRows::add_limits(const Clash& c, std::vector<Cells>& rows) const {
                            ? "whole"
                            : (l.which == W::least ? "at least " + figure(m_.lower(f, i, numbers))
                                                   : "at most " + figure(m_.upper(f, i, numbers)));
-    if (!c.limit_needed[k]) text += " (not shown needed)";
+    if (k >= c.limit_needed.size() || !c.limit_needed[k]) text += " (not shown needed)";
     const auto same =
         std::find_if(told.begin(), told.end(), [&](const auto& t) { return t.first == text; });
     if (same == told.end())

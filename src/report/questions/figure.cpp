@@ -133,7 +133,7 @@ class SweepFigure {
   }
 
   std::string program(const std::string& file, const std::string& as) const {
-    const std::string& goal = m_.goals[0].name;
+    const std::string& goal = m_.first_goal().name;
     std::string text =
         paper(file, as, fmt::format("{}: {} over {}", m_.title, goal, v_.varied), below());
     text += axes(v_.varied, goal);
@@ -171,7 +171,7 @@ class SweepFigure {
   }
   std::string below() const {
     return fmt::format("the best {} {}for every value; a dot for each that was solved{}{}{}",
-                       m_.goals[0].name, bars_.empty() ? "" : "found ",
+                       m_.first_goal().name, bars_.empty() ? "" : "found ",
                        v_.all_steps ? "" : ", dotted where nothing was asked",
                        rings_.empty() ? "" : ", a ring where the plan changes",
                        bars_.empty() ? "" : ", a bar to where better ones may be");

@@ -19,7 +19,7 @@ using report::Tone;
 std::string name_of(const ModelData& m, const FirmFigure& f) {
   switch (f.kind) {
     case FirmFigure::Kind::coefficient:
-      return fmt::format("{} of {}", m.goals[0].name, m.decision_name(f.decision));
+      return fmt::format("{} of {}", m.first_goal().name, m.decision_name(f.decision));
     case FirmFigure::Kind::most:
       return fmt::format("the most in {}", m.rule_name(f.row.family, f.row.member));
     case FirmFigure::Kind::least:
@@ -38,9 +38,10 @@ std::string cell_of(const ModelData& m, const FirmFigure& f) {
   if (f.kind == FirmFigure::Kind::curve) return {};
   if (f.kind == FirmFigure::Kind::coefficient) {
     const Family& family = m.family_of(f.decision);
-    return report::cell_behind(m, m.goals[0].name, family.index, f.decision - family.first, f.now);
+    return report::cell_behind(m, m.first_goal().name, family.index, f.decision - family.first,
+                               f.now);
   }
-  const RuleFamily& rule = *m.rules[static_cast<std::size_t>(f.row.family)];
+  const RuleFamily& rule = m.rule_with(f.row.family, f.row.member);
   return report::cell_behind(m, "rule " + rule.name, rule.index, f.row.member, f.now);
 }
 
@@ -63,8 +64,8 @@ class FirmnessPage {
     page_.say(
         fmt::format("The best plan is proven: {} is {}. One figure at a time is moved here; "
                     "as far as is told, this plan stays the best.",
-                    m_.goals[0].name, figure(*f_.best.goals[0].value)));
-    if (const std::string only = report::first_goal_only(m_.goals[0].name, f_.later_goals);
+                    m_.first_goal().name, figure(*f_.best.goals[0].value)));
+    if (const std::string only = report::first_goal_only(m_.first_goal().name, f_.later_goals);
         !only.empty())
       page_.say(only);
     const auto ends = static_cast<std::size_t>(
@@ -96,7 +97,7 @@ class FirmnessPage {
       for (const RuleRow& row : f_.exact) names.push_back(m_.rule_name(row.family, row.member));
       page_.say(fmt::format("Equations, which any other figure breaks: {}.", listed(names, 6)));
     }
-    const bool plain = m_.goals[0].expression.is_linear() &&
+    const bool plain = m_.first_goal().expression.is_linear() &&
                        std::all_of(m_.rules.begin(), m_.rules.end(), [](const auto& r) {
                          return std::all_of(r->conditions.begin(), r->conditions.end(), is_linear);
                        });
@@ -126,7 +127,7 @@ class FirmnessPage {
     if (f_.not_looked_at > 0)
       text += fmt::format("; {} of {} not looked at, those that are likely to be firm",
                           counted(f_.not_looked_at, "figure"),
-                          m_.goals[0].name + (f_.not_looked_at == 1 ? " was" : " were"));
+                          m_.first_goal().name + (f_.not_looked_at == 1 ? " was" : " were"));
     page_.say(text + ". '--solves' and '--seconds' give more.");
   }
 

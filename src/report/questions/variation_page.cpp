@@ -56,7 +56,7 @@ class VariationPage {
                         : v_.kind == Variation::Kind::rules ? "without"
                                                             : "scenario";
     std::vector<std::vector<std::string>> rows = {
-        {first, m_.goals.empty() ? "goal" : m_.goals[0].name, "change"}};
+        {first, m_.goals.empty() ? "goal" : m_.first_goal().name, "change"}};
     rows[0].insert(rows[0].end(), v_.later_goals.begin(), v_.later_goals.end());
     rows[0].insert(rows[0].end(), {"took", "what comes out"});
     std::vector<std::size_t> flush_right;
@@ -109,6 +109,7 @@ class VariationPage {
       case Variation::Kind::rules:
         return "what each rule costs";
       case Variation::Kind::sweep:
+        if (v_.variants.empty()) return v_.varied + ", no value of it";
         return fmt::format("{} from {} to {}", v_.varied, figure(v_.variants.front().at),
                            figure(v_.variants.back().at));
       default:
@@ -119,9 +120,9 @@ class VariationPage {
   std::string verdict(const Variant& one) const {
     std::string beyond;
     if (one.bound && !m_.goals.empty())
-      beyond =
-          fmt::format(", nothing {} {} can exist",
-                      m_.goals[0].sense == Sense::maximize ? "above" : "below", figure(*one.bound));
+      beyond = fmt::format(", nothing {} {} can exist",
+                           m_.first_goal().sense == Sense::maximize ? "above" : "below",
+                           figure(*one.bound));
     switch (one.outcome) {
       case Outcome::infeasible:
         return "no plan meets all rules";
@@ -160,7 +161,8 @@ class VariationPage {
     const auto by = change(v_, one);
     const auto told_by = [](double d) { return (d > 0 ? "+" : "") + figure(d); };
     if (!by) {
-      const auto range = change_between(v_, one, m_.goals[0].sense == Sense::maximize);
+      if (m_.goals.empty()) return "";
+      const auto range = change_between(v_, one, m_.first_goal().sense == Sense::maximize);
       return range ? told_by(range->from) + " to " + told_by(range->to) : "";
     }
     if (by->is_zero()) return "none";

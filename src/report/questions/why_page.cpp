@@ -35,7 +35,7 @@ class WhyPage {
       return page_.take();
     }
     verdict();
-    if (const std::string only = report::first_goal_only(m_.goals[0].name, w_.later_goals);
+    if (const std::string only = report::first_goal_only(m_.first_goal().name, w_.later_goals);
         !only.empty())
       page_.say(only);
     if (w_.clash) clash();
@@ -49,7 +49,7 @@ class WhyPage {
 
  private:
   void verdict() {
-    const std::string& goal = m_.goals[0].name;
+    const std::string& goal = m_.first_goal().name;
     const std::string best = figure(*w_.best.goals[0].value);
     const char* with = w_.holds ? "without" : "with";
     if (w_.holds) page_.say("The best plan found meets it already.");
@@ -121,7 +121,7 @@ class WhyPage {
     const BreakEven& b = *w_.break_even;
     page_.heading(heading);
     page_.say(fmt::format("{} counts {} in {} for each unit; at {} both plans are equally good.",
-                          m_.decision_name(b.decision), figure(b.now), m_.goals[0].name,
+                          m_.decision_name(b.decision), figure(b.now), m_.first_goal().name,
                           figure(b.needed)),
               2);
     page_.say(

@@ -7,6 +7,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/figure.hpp"
+#include "model/stops_data.hpp"
 #include "report/tours/stop_map.hpp"
 
 namespace kiteknot {
@@ -49,6 +50,7 @@ std::vector<Spot> around(const StopMap& map, const std::vector<std::int32_t>& st
 }  // namespace
 
 std::string relaxed_figure(const Stops& stops, const TourAnswer& answer) {
+  need_answer_of(stops, answer);
   if (!answer.relaxed)
     throw UsageError("there is no relaxed point to draw: 'exact' has one, of symmetric lengths");
   const RelaxedTour& relaxed = *answer.relaxed;

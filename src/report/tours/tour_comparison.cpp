@@ -9,6 +9,7 @@
 #include "base/text.hpp"
 #include "kiteknot/figure.hpp"
 #include "kiteknot/pages.hpp"
+#include "model/stops_data.hpp"
 #include "report/forms/page.hpp"
 #include "report/tours/stop_map.hpp"
 
@@ -87,6 +88,7 @@ std::vector<Pair> worst_legs(const Stops& stops, const TourAnswer& best, const T
 
 std::string tour_comparison_page(const Stops& stops, const std::vector<TourAnswer>& answers,
                                  const PageOptions& options) {
+  for (const TourAnswer& a : answers) need_answer_of(stops, a);
   Page page(options);
   page.title(fmt::format("{}: {} side by side", heading_of(stops), counted(answers.size(), "way")),
              Tone::good);
@@ -108,6 +110,7 @@ std::string tour_comparison_page(const Stops& stops, const std::vector<TourAnswe
 }
 
 std::string tour_comparison_maps(const Stops& stops, const std::vector<TourAnswer>& answers) {
+  for (const TourAnswer& a : answers) need_answer_of(stops, a);
   constexpr std::size_t kMost = 12;
   std::vector<const TourAnswer*> shown = in_order(answers);
   if (shown.size() > kMost) shown.resize(kMost);

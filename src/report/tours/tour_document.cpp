@@ -2,6 +2,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/documents.hpp"
+#include "model/stops_data.hpp"
 
 namespace kiteknot {
 namespace {
@@ -28,6 +29,7 @@ Json round_of(const Stops& stops, const TourRound& round) {
 }  // namespace
 
 std::string tour_document(const Stops& stops, const TourAnswer& a) {
+  need_answer_of(stops, a);
   Json goal = {{"name", "length"}, {"sense", "minimize"}};
   goal["value"] = a.order.empty() ? Json() : number(a.length);
   goal["bound"] = a.bound ? number(*a.bound) : Json();

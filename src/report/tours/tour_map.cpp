@@ -7,6 +7,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/figure.hpp"
+#include "model/stops_data.hpp"
 #include "report/tours/stop_map.hpp"
 
 namespace kiteknot {
@@ -93,6 +94,7 @@ double width_for(std::int32_t stops) {
 }  // namespace
 
 std::string tour_map(const Stops& stops, const TourAnswer& answer) {
+  need_answer_of(stops, answer);
   Drawing drawing(kWidth, kHeight);
   const StopMap map(stops, {60.0, 110.0, kWidth - 120.0, kHeight - 200.0});
   drawing.text({40.0, 48.0}, heading_of(stops), kTitle, colours::kInk, Drawing::Side::left, true);
@@ -133,6 +135,7 @@ std::string tour_map(const Stops& stops, const TourAnswer& answer) {
 }
 
 std::string rounds_figure(const Stops& stops, const TourAnswer& answer) {
+  need_answer_of(stops, answer);
   if (answer.rounds.empty()) throw UsageError("the tour was not found in rounds");
   constexpr std::size_t kMost = 12;
   std::vector<std::size_t> shown;  // the first ones and the last ones

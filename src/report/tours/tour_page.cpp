@@ -6,6 +6,7 @@
 
 #include "base/text.hpp"
 #include "kiteknot/pages.hpp"
+#include "model/stops_data.hpp"
 #include "report/forms/page.hpp"
 #include "report/tours/stop_map.hpp"
 
@@ -235,6 +236,7 @@ class TourPage {
 
 std::string tour_page(const Stops& stops, const TourAnswer& answer, const PageOptions& options,
                       std::int32_t most_stops) {
+  need_answer_of(stops, answer);
   return TourPage(stops, answer, options).run(most_stops);
 }
 
