@@ -53,7 +53,8 @@ std::string nearest_name(std::string_view wanted, std::span<const std::string> k
   for (const std::string& name : known) {
     if (name.size() > 64 || name == wanted) continue;
     const std::size_t distance = edit_distance(target, lowered(name));
-    if (distance < best_distance) {
+    // With nothing in common it is another name, not a slip.
+    if (distance < best_distance && distance < std::max(target.size(), name.size())) {
       best_distance = distance;
       best = name;
     }
@@ -80,6 +81,7 @@ std::string figure(const Rational& value) {
 }
 
 std::string figure(double value) {
+  if (std::isnan(value)) return "not a number";
   if (std::isinf(value)) return value > 0 ? "inf" : "-inf";
   const double size = std::abs(value);
   if (size != 0.0 && (size < 1e-4 || size >= 1e15)) return fmt::format("{:.4g}", value);

@@ -116,7 +116,7 @@ TEST_CASE("a story is written in every form", "[cli][workbench]") {
 TEST_CASE("models that no tableau takes", "[cli][workbench]") {
   const Ran r = run("tableau " + in_demo("programme.knot") + " </dev/null");
   CHECK(r.code == 3);
-  CHECK(has(r.err, "rule family is a condition; with --as-sums"));
+  CHECK(has(r.err, "rule family is a condition; asked for as sums (--as-sums)"));
   const Ran sums = run("tableau " + in_demo("programme.knot") + " --as-sums </dev/null");
   CHECK(sums.code == 0);
   CHECK(has(sums.out, "room of needs"));

@@ -231,7 +231,7 @@ TEST_CASE("what a generator may not do is told by name", "[generator]") {
     };
     told(in_rounds, "'either' is not a comparison");
     wrong->add = [&](Additions& a) { a.rule("far", Expression(z) <= 0); };
-    told(in_rounds, "'far' has decisions of another model");
+    told(in_rounds, "'far': an expression of model 'Other' was given");
   }
   wrong->add = [&](Additions& a) { a.rule_here("part", Expression(x) <= 0); };
   told(true, "rounds have no parts");
