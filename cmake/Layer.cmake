@@ -25,10 +25,10 @@ function(kiteknot_layer name)
   set_property(GLOBAL APPEND PROPERTY KITEKNOT_LAYERS ${name})
   set_property(GLOBAL APPEND PROPERTY KITEKNOT_HEADERS ${a_HEADERS})
   set_property(GLOBAL APPEND PROPERTY KITEKNOT_LINKED ${a_PRIVATE})
-  if(BUILD_SHARED_LIBS)  # they become one library, which shows what the public headers declare
-    set_target_properties(kiteknot_${name} PROPERTIES CXX_VISIBILITY_PRESET hidden
-                          VISIBILITY_INLINES_HIDDEN ON)
-  else()
+  # A shared library of them shows what the public headers declare, and nothing else.
+  set_target_properties(kiteknot_${name} PROPERTIES CXX_VISIBILITY_PRESET hidden
+                        VISIBILITY_INLINES_HIDDEN ON)
+  if(NOT BUILD_SHARED_LIBS)
     install(TARGETS kiteknot_${name} EXPORT KiteKnotTargets
             ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR}
             FILE_SET HEADERS DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})

@@ -22,12 +22,12 @@
 #include "kiteknot/why.hpp"
 #include "kiteknot/workbench.hpp"
 
-#pragma GCC visibility push(default)
-namespace kiteknot {
-
-namespace report {
+namespace kiteknot::report {
 class Page;
 }
+
+#pragma GCC visibility push(default)
+namespace kiteknot {
 
 /// A text from data as pages show it: signs that a terminal would obey are made visible.
 std::string shown(const std::string& text);

@@ -14,12 +14,12 @@
 #include "kiteknot/methods.hpp"
 #include "kiteknot/result.hpp"
 
-#pragma GCC visibility push(default)
-namespace kiteknot {
-
-namespace methods {
+namespace kiteknot::methods {
 class Memory;
 }
+
+#pragma GCC visibility push(default)
+namespace kiteknot {
 
 class Study {
  public:

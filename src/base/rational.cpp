@@ -333,7 +333,9 @@ Rational& Rational::operator/=(const Rational& o) {
   return *this = from_big(Big{mpq_class(to_big().value / o.to_big().value)});
 }
 
-std::strong_ordering operator<=>(const Rational& a, const Rational& b) {
+// Declared as a friend only, where GCC 12 does not see the visibility that the header asks for.
+[[gnu::visibility("default")]] std::strong_ordering operator<=>(const Rational& a,
+                                                                const Rational& b) {
   if (!a.is_finite() || !b.is_finite()) {
     const int left = a.is_finite() ? 0 : a.sign(), right = b.is_finite() ? 0 : b.sign();
     return left <=> right;
