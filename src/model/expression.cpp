@@ -130,7 +130,12 @@ void Expression::join(const Tag& other, std::int32_t decisions, std::int32_t num
       model_ = other;
     else if (!understood(other, decisions, numbers, model_))
       throw UsageError(
-          fmt::format("an expression mixes the models '{}' and '{}'", model_->title, other->title));
+          model_->title == other->title
+              ? fmt::format(
+                    "an expression mixes what two models, or copies, '{}' have stated apart",
+                    model_->title)
+              : fmt::format("an expression mixes the models '{}' and '{}'", model_->title,
+                            other->title));
   }
   decisions_ = std::max(decisions_, decisions);
   numbers_ = std::max(numbers_, numbers);

@@ -33,19 +33,21 @@ HARMLESS(figure_with_two_signs) {
 }
 HARMLESS(figure_with_itself) {
   Rational r = Rational::ratio(3, 7);
-  r += r;
+  const Rational& same = r;
+  r += same;
   need(r == Rational::ratio(6, 7));
-  r *= r;
+  r *= same;
   need(r == Rational::ratio(36, 49));
-  r -= r;
+  r -= same;
   need(r.is_zero());
   Rational big = Rational(1e300) * Rational(1e300);
+  const Rational& same_big = big;
   const Rational twice = big + big;
-  big += big;
+  big += same_big;
   need(big == twice);
-  big /= big;
+  big /= same_big;
   need(big == Rational(1));
-  big = *&big;
+  big = same_big;
   need(big == Rational(1));
 }
 HARMLESS(figure_unsigned) {
