@@ -124,6 +124,8 @@ std::string decimal(const Rational& value) {
 }
 
 std::string duration(double seconds) {
+  constexpr double kLongest = 1e15;  // beyond that whole seconds cannot be told apart
+  if (!(seconds < kLongest)) return "an unknown time";
   if (seconds < 0.001) return "under 1 ms";
   if (seconds < 1.0) return fmt::format("{:.3g} s", seconds);
   if (seconds < 10.0) return fmt::format("{:.1f} s", seconds);

@@ -45,6 +45,7 @@ MethodAnswer rounding(const Result& result, Rounding how) {
     for (Index i = 0; i < f->index.count; ++i) {
       const Index d = f->first + i;
       const double x = result.relaxed.point[static_cast<std::size_t>(d)];
+      if (!std::isfinite(x)) throw UsageError("a relaxed point without end was to be rounded");
       // A relaxed plan holds exact values; the point of a search only doubles.
       const Rational exact = result.relaxed_only && result.plan ? (*result.plan)[d] : Rational(x);
       const bool whole = std::abs(x - std::round(x)) <= kNear;
@@ -190,6 +191,8 @@ class RoundedMethod final : public Method {
 std::vector<MethodAnswer> roundings(const Result& result) {
   std::vector<MethodAnswer> answers;
   if (result.relaxed.point.empty()) return answers;
+  if (result.relaxed.point.size() != static_cast<std::size_t>(result.model().num_decisions()))
+    throw UsageError("a relaxed point of other decisions was to be rounded");
   for (const Rounding how : kRoundings) answers.push_back(rounding(result, how));
   return answers;
 }

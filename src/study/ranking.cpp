@@ -98,7 +98,7 @@ void rank_in_one_search(const Result& best, const std::vector<Decision>& decisio
 
 Ranking next_best(const Result& best, const RankingQuestion& question, const SolveOptions& options,
                   Observer* observer) {
-  if (best.outcome != Outcome::optimal || best.relaxed_only)
+  if (best.outcome != Outcome::optimal || best.relaxed_only || !best.plan)
     throw UsageError("what comes next is asked of a plan that is proven best");
   const TimeLeft time(options);
   Ranking ranking(best.model());

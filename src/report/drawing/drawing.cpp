@@ -135,6 +135,7 @@ double width_of_words(const std::string& words, double size) {
 
 std::string brief_figure(double value) {
   if (value == 0.0) return "0";
+  if (!std::isfinite(value)) return figure(value);
   constexpr int kDigits = 6;
   const int before = 1 + static_cast<int>(std::floor(std::log10(std::abs(value))));
   const auto brief =

@@ -63,6 +63,8 @@ double step_of(double width, double many, bool whole) {
 std::vector<double> ticks(double low, double high, double step) {
   std::vector<double> out;
   const double first = std::ceil(low / step);
+  constexpr double kMostTicks = 1000.0;
+  if (!(std::abs(high / step - first) < kMostTicks)) return out;
   const int count = static_cast<int>(std::floor(high / step) - first) + 1;
   for (int k = 0; k < count; ++k) out.push_back((first + k) * step);
   return out;

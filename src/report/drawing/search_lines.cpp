@@ -1,6 +1,7 @@
 #include "report/drawing/search_lines.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -8,9 +9,12 @@ namespace kiteknot::report {
 
 SearchLines search_lines(const std::vector<Progress>& progress, double seconds) {
   SearchLines lines;
+  if (!std::isfinite(seconds)) seconds = 0.0;  // of an answer that was put together by hand
   const auto add = [&](std::vector<LinePoint>& line, double time,
                        const std::optional<double>& value, const std::string& found_by) {
-    if (!value || (!line.empty() && line.back().value == *value)) return;
+    if (!value || !std::isfinite(*value) || !std::isfinite(time) ||
+        (!line.empty() && line.back().value == *value))
+      return;
     line.push_back({time, *value, found_by});
     lines.low = std::min(lines.low, *value);
     lines.high = std::max(lines.high, *value);
