@@ -82,6 +82,7 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
   const bool all = found.outcome == Outcome::optimal || found.outcome == Outcome::infeasible;
   for (const mip::RankedPoint& p : found.few) out.plans.push_back(plan_of(model, p.plan));
   out.proven = std::max<std::size_t>(found.few_in_place, 1);
+  if (out.plans.empty()) out.plans.push_back(best);  // stopped before anything was looked at
   out.all_there_is = all && out.plans.size() < count;
   out.nodes = found.nodes;
   if (!all) out.stopped_by = found.stopped_by.empty() ? "arithmetic" : found.stopped_by;

@@ -193,12 +193,15 @@ TEST_CASE("several plans with real decisions are those of solving one after the 
     CAPTURE(round);
     Drawn d = draw_whole(random);
     const Decision y = d.model.real("y", {}, between(0, 3)).only();
-    d.model.rule("tied", Expression(y) >= Rational::ratio(random.between(1, 5), 2) -
+    d.model.rule("tied", Expression(y) >= Rational::ratio(random.between(1, 5), 3) -
                                               Expression(d.x[0]) * Rational(random.between(1, 2)));
     d.model.add_to_goal(0, Rational(random.between(-2, 2)) * Expression(y));
     const Result best = solve(d.model);
     if (best.outcome != Outcome::optimal) continue;
-    const Ranking few = next_best(best, {5, {}});
+    Heard heard;
+    const Ranking few = next_best(best, {5, {}}, {}, &heard);
+    CHECK(heard.as_in(few));
+    CHECK(few.plans[0].plan.values() == best.plan->values());  // that which was told comes first
     // By single next ones, each with the plans before it ruled out.
     Model rest = d.model;
     std::vector<Rational> one_by_one = {*best.goals[0].value};

@@ -78,7 +78,8 @@ NodeOutcome Worker::try_given_plans() {
                    [](const Given& a, const Given& b) { return a.goal < b.goal; });
   // Where the decisions are all columns, a look at the rows saves the judge the trouble; elsewhere
   // helper columns are unknown, and all plans are judged.
-  const bool sure = decisions_ == problem_.num_columns();
+  // Of several the first one has to stand: a plan of thirds breaks rows of doubles by a sliver.
+  const bool sure = !few_.on() && decisions_ == problem_.num_columns();
   const auto fits = [&](const Given& g) {
     for (Index i = 0; i < problem_.num_rows(); ++i)
       if (row_violation(problem_.row(i), g.point) > 0.0) return false;
