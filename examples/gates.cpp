@@ -1,7 +1,7 @@
 // Assignment: one steward a gate, as near to home as can be; Ilya and Wanda not side by side.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 
@@ -9,8 +9,7 @@ int main() {
   const auto stewards = kk::Table::of_figures(
       "stewards", "steward", "home", {{"Ilya", 3}, {"Mira", 9}, {"Oren", 1}, {"Wanda", 4}});
   auto gates = kk::Table::of_keys("gates", "gate", {"north", "pier", "south"});
-  gates.add_numbers("place",
-                    std::map<std::string, kk::Rational>{{"north", 2}, {"pier", 5}, {"south", 8}});
+  gates.add_numbers("place", {{"north", 2}, {"pier", 5}, {"south", 8}});
   const auto way = [](kk::Row s, kk::Row g) {
     return (s.number("home") - g.number("place")).abs();
   };

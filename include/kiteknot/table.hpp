@@ -6,7 +6,6 @@
 
 #include <cstdint>
 #include <functional>
-#include <map>
 #include <memory>
 #include <optional>
 #include <span>
@@ -125,6 +124,12 @@ struct TableOptions {
   std::string across_as{};
 };
 
+/// A figure and the key of the row that it belongs to.
+struct KeyedNumber {
+  std::string key;
+  Rational number;
+};
+
 class Table {
  public:
   /// Reads a CSV file: first line column names, separated by commas, semicolons or tabs (found from
@@ -141,9 +146,16 @@ class Table {
                   const std::vector<std::vector<std::string>>& rows, const TableOptions& options);
   /// One key column and its cells; figures follow with add_numbers.
   static Table of_keys(std::string name, std::string key, const std::vector<std::string>& keys);
-  /// One key column and one of figures, in the map's order.
+  /// One key column and one of figures, in the list's order.
   static Table of_figures(std::string name, std::string key, const std::string& column,
-                          const std::map<std::string, Rational>& figures);
+                          const std::vector<KeyedNumber>& figures);
+  /// The same from a map or another container of pairs of a key and a figure.
+  template <class Map>
+  requires requires(const Map& map) { Rational(map.begin()->second); }
+  static Table of_figures(std::string name, std::string key, const std::string& column,
+                          const Map& figures) {
+    return of_figures(std::move(name), std::move(key), column, keyed(figures));
+  }
 
   [[nodiscard]] const std::string& name() const noexcept;
   [[nodiscard]] std::int32_t size() const noexcept;
@@ -179,11 +191,16 @@ class Table {
   /// A column as figures; throws InputError where a cell is not one.
   [[nodiscard]] Numbers numbers(std::string_view column) const;
   /// Adds a computed column; or one figure a row, in order; or one for each key of a table with
-  /// one key column, UsageError where a row has none or a key is of no row. It is there for all
-  /// handles of the table.
+  /// one key column, UsageError where a row has none or two or a key is of no row. It is there for
+  /// all handles of the table.
   void add_numbers(const std::string& column, const std::function<Rational(Row)>& figure);
   void add_numbers(const std::string& column, const std::vector<Rational>& figures);
-  void add_numbers(const std::string& column, const std::map<std::string, Rational>& figures);
+  void add_numbers(const std::string& column, const std::vector<KeyedNumber>& figures);
+  template <class Map>
+  requires requires(const Map& map) { Rational(map.begin()->second); }
+  void add_numbers(const std::string& column, const Map& figures) {
+    add_numbers(column, keyed(figures));
+  }
 
   explicit Table(std::shared_ptr<TableData> data);
   Table(const Table&) = default;  // also where it is moved from: it stays usable
@@ -193,6 +210,12 @@ class Table {
  private:
   friend struct Internals;
   friend struct KeyColumn;
+  template <class Map>
+  static std::vector<KeyedNumber> keyed(const Map& figures) {
+    std::vector<KeyedNumber> list;
+    for (const auto& [key, number] : figures) list.push_back({key, Rational(number)});
+    return list;
+  }
   std::shared_ptr<TableData> data_;
 };
 

@@ -168,19 +168,26 @@ void Table::add_numbers(const std::string& column, const std::vector<Rational>& 
   data_->computed.emplace(column, figures);
 }
 
-void Table::add_numbers(const std::string& column, const std::map<std::string, Rational>& figures) {
+void Table::add_numbers(const std::string& column, const std::vector<KeyedNumber>& figures) {
   need_new_column(*data_, column);
   if (data_->key.size() != 1)
     throw UsageError(fmt::format("table {} has {}: figures by key need one", name(),
                                  counted(data_->key.size(), "key column")));
-  for (const auto& [key, figure] : figures) (void)row({key});
+  std::vector<const Rational*> of_row(static_cast<std::size_t>(size()), nullptr);
+  for (const KeyedNumber& figure : figures) {
+    const Rational*& place = of_row[static_cast<std::size_t>(row({figure.key}).index())];
+    if (place != nullptr)
+      throw UsageError(fmt::format("column '{}' of table {} was given two figures for '{}'", column,
+                                   name(), figure.key));
+    place = &figure.number;
+  }
   std::vector<Rational> values;
   for (const Row row : *this) {
-    const auto it = figures.find(row.keys().front());
-    if (it == figures.end())
+    const Rational* figure = of_row[static_cast<std::size_t>(row.index())];
+    if (figure == nullptr)
       throw UsageError(fmt::format("column '{}' of table {} has no figure for '{}'", column, name(),
                                    row.keys().front()));
-    values.push_back(it->second);
+    values.push_back(*figure);
   }
   add_numbers(column, values);
 }
@@ -224,9 +231,9 @@ Table Table::of_keys(std::string name, std::string key, const std::vector<std::s
 }
 
 Table Table::of_figures(std::string name, std::string key, const std::string& column,
-                        const std::map<std::string, Rational>& figures) {
+                        const std::vector<KeyedNumber>& figures) {
   std::vector<std::string> keys;
-  for (const auto& [k, figure] : figures) keys.push_back(k);
+  for (const KeyedNumber& figure : figures) keys.push_back(figure.key);
   Table table = of_keys(std::move(name), std::move(key), keys);
   table.add_numbers(column, figures);
   return table;

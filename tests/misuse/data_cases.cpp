@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <limits>
+#include <map>
 #include <sstream>
 #include <unordered_set>
 
@@ -124,11 +125,15 @@ REFUSED(table_too_few_figures, "2 figures for 3 rows") {
 }
 REFUSED(table_figure_of_no_row, "no row 'd'") {
   Table t = Table::of_keys("t", "k", {"a", "b"});
-  t.add_numbers("crew", std::map<std::string, Rational>{{"a", 1}, {"d", 2}});
+  t.add_numbers("crew", {{"a", 1}, {"d", 2}});
 }
 REFUSED(table_row_without_figure, "has no figure for 'b'") {
   Table t = Table::of_keys("t", "k", {"a", "b"});
   t.add_numbers("crew", std::map<std::string, Rational>{{"a", 1}});
+}
+REFUSED(table_two_figures_for_a_row, "two figures for 'a'") {
+  Table t = Table::of_keys("t", "k", {"a", "b"});
+  t.add_numbers("crew", {{"a", 1}, {"b", 2}, {"a", 3}});
 }
 REFUSED(table_infinite_figure, "an infinite figure") {
   Table t = Table::of_keys("t", "k", {"a"});
