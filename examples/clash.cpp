@@ -1,7 +1,8 @@
 // Nothing is possible: which rules cannot hold together, and what is the least to give way?
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/explain.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

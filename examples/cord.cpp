@@ -2,7 +2,7 @@
 // spinning in a row. Run it in demo/: it reads weeks.csv.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

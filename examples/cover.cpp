@@ -1,7 +1,7 @@
 // Cover: the fewest masts whose lamps reach every field. Data of the program's own.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

@@ -2,7 +2,8 @@
 // openings. Run it in demo/: it reads depots.csv, fields.csv and lanes.csv.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/explain.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

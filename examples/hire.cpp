@@ -1,7 +1,7 @@
 // Curves: lamps get cheaper with their number at one lender and dearer at the other.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/study.hpp"
 
 namespace kk = kiteknot;
 

@@ -2,7 +2,7 @@
 // it in demo/: it reads bids.csv.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

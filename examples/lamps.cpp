@@ -2,7 +2,7 @@
 // sizes. Curves say what a number costs; whether binaries are needed is found out.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

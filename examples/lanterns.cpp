@@ -6,7 +6,8 @@
 #include <iostream>
 #include <numeric>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/generator.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

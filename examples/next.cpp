@@ -1,7 +1,10 @@
 // What comes next, what if, and what would have to change: questions around one answer.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/ranking.hpp"
+#include "kiteknot/solve.hpp"
+#include "kiteknot/vary.hpp"
+#include "kiteknot/why.hpp"
 
 namespace kk = kiteknot;
 

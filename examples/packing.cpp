@@ -1,7 +1,7 @@
 // A repair crate under a mass limit, asked twice: what if it may weigh more? Run it in demo/.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/study.hpp"
 
 namespace kk = kiteknot;
 

@@ -4,7 +4,8 @@
 #include <iostream>
 #include <set>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/generator.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

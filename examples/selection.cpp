@@ -1,7 +1,7 @@
 // Which shows go on? Run it in demo/: it reads shows.csv.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

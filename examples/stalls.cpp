@@ -1,7 +1,7 @@
 // Facility location: which kitchens open, and which beaches they serve; rent once, a way a meal.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

@@ -2,7 +2,7 @@
 // would have done by hand.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/tour.hpp"
 
 namespace kk = kiteknot;
 

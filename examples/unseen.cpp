@@ -2,7 +2,8 @@
 // one.
 #include <iostream>
 
-#include "kiteknot/kiteknot.hpp"
+#include "kiteknot/generator.hpp"
+#include "kiteknot/solve.hpp"
 
 namespace kk = kiteknot;
 

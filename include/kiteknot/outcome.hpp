@@ -43,7 +43,7 @@ class StopToken {
 /// part of anybody's options: these get a token of it, and once it is reset they serve again.
 class StopSwitch {
  public:
-  StopSwitch() = default;
+  StopSwitch();
   StopSwitch(const StopSwitch&) = default;  // also where it is moved from: it stays usable
   StopSwitch& operator=(const StopSwitch&) = default;
   void press() const noexcept { pressed_->store(true, std::memory_order_relaxed); }
@@ -52,7 +52,7 @@ class StopSwitch {
   [[nodiscard]] StopToken token() const noexcept { return StopToken(pressed_); }
 
  private:
-  std::shared_ptr<std::atomic<bool>> pressed_ = std::make_shared<std::atomic<bool>>(false);
+  std::shared_ptr<std::atomic<bool>> pressed_;
 };
 
 }  // namespace kiteknot

@@ -170,8 +170,14 @@ struct SearchCounts {
 class Result {
  public:
   /// Of an empty model: nothing is known.
-  Result() : model_("") {}
-  explicit Result(const Model& model) : model_(model) {}
+  Result();
+  explicit Result(const Model& model);
+  // Not here: a program that solves would compile all of it.
+  Result(const Result&);
+  Result(Result&&) noexcept;
+  Result& operator=(const Result&);
+  Result& operator=(Result&&) noexcept;
+  ~Result();
 
   Outcome outcome = Outcome::undecided;
   std::vector<GoalResult> goals;

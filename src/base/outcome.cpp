@@ -2,6 +2,8 @@
 
 namespace kiteknot {
 
+StopSwitch::StopSwitch() : pressed_(std::make_shared<std::atomic<bool>>(false)) {}
+
 std::string_view word(Outcome outcome) {
   switch (outcome) {
     case Outcome::optimal:

@@ -48,6 +48,14 @@ void SearchCounts::add(const SearchCounts& other) {
   }
 }
 
+Result::Result() : model_("") {}
+Result::Result(const Model& model) : model_(model) {}
+Result::Result(const Result&) = default;
+Result::Result(Result&&) noexcept = default;
+Result& Result::operator=(const Result&) = default;
+Result& Result::operator=(Result&&) noexcept = default;
+Result::~Result() = default;
+
 const Rational& Result::goal() const& {
   if (goals.empty() || !goals[0].value)
     throw UsageError("there is no plan, so the goal has no value");
