@@ -11,7 +11,8 @@
 namespace kiteknot {
 
 std::optional<HeldPrices> held_prices(const Result& best, const SolveOptions& options) {
-  if (best.outcome != Outcome::optimal || best.relaxed_only || best.goals.size() != 1)
+  if (best.outcome != Outcome::optimal || best.relaxed_only || best.goals.size() != 1 ||
+      !best.plan || !best.report)
     return std::nullopt;
   Model model = best.model();
   const ModelData& stated = best.model().data();

@@ -15,6 +15,8 @@ namespace kiteknot {
 namespace {
 
 std::vector<Decision> deciding(const Model& model, const RankingQuestion& question) {
+  if (question.count < 0)
+    throw UsageError(fmt::format("{} plans after the best one make no sense", question.count));
   const ModelData& m = model.data();
   for (const std::string& name : question.differ) need_decisions(model, name);
   std::vector<Decision> decisions;

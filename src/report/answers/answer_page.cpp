@@ -205,7 +205,7 @@ class AnswerPage {
   // Where the model solved has no whole decisions.
   void prices() {
     if (!(r_.relaxed_only || !r_.has_integers) || r_.relaxed.shadow_prices.empty() ||
-        r_.goals.empty() || r_.outcome != Outcome::optimal)
+        r_.goals.empty() || !r_.report || r_.outcome != Outcome::optimal)
       return;
     report::tell_prices(
         page_, r_, r_.report->rules.size(),

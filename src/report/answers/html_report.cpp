@@ -130,6 +130,7 @@ class HtmlReport {
 
   // Every row of every rule; those with an upper limit with how much of it is used.
   [[nodiscard]] std::string rules() const {
+    if (!p_.best.report) return "";
     const std::vector<RuleValue>& rules = p_.best.report->rules;
     const bool any_keys = std::any_of(rules.begin(), rules.end(), [&](const RuleValue& v) {
       return !m_.rule_with(v.family, v.member).index.tables.empty();

@@ -35,7 +35,7 @@ std::string taken(const Result& best, Index decision) {
   for (const DecisionFault& f : report.faults) broken.push_back(report::told(m, f));
   constexpr std::size_t kMost = 2;
   if (!broken.empty()) return "breaks " + listed(broken, kMost);
-  if (!report.goal || best.goals.empty()) return "meets all rules as well";
+  if (!report.goal || best.goals.empty() || !best.goals[0].value) return "meets all rules as well";
   const Rational change = *report.goal - *best.goals[0].value;
   if (change.is_zero()) return fmt::format("leaves {} as it is", best.goals[0].name);
   return fmt::format("{} {} {} {}", change.sign() > 0 ? "adds" : "takes", figure(change.abs()),

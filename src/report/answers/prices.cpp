@@ -91,6 +91,11 @@ void tell_left_at_zero(Page& page, const Result& r) {
 
 void tell_prices(Page& page, const Result& r, std::size_t count, const std::string& heading) {
   const Relaxed& x = r.relaxed;
+  const auto decisions = static_cast<std::size_t>(r.model().data().num_decisions);
+  if (!r.plan || !r.report || r.goals.empty() || r.report->rules.size() < count ||
+      x.shadow_prices.size() < count || x.reduced_costs.size() != decisions ||
+      (!x.limit_stretches.empty() && x.limit_stretches.size() < count))
+    return;  // made by hand
   Rows rows;
   std::size_t all = 0;
   for (std::size_t k = 0; k < count; ++k) {
@@ -122,7 +127,10 @@ void tell_prices(Page& page, const Result& r, std::size_t count, const std::stri
 void tell_firmness(Page& page, const Result& r) {
   const Relaxed& x = r.relaxed;
   const ModelData& m = r.model().data();
-  if (x.coefficient_stretches.empty()) return;
+  const auto decisions = static_cast<std::size_t>(m.num_decisions);
+  if (!r.plan || r.goals.empty() || x.coefficient_stretches.size() != decisions ||
+      x.coefficients.size() != decisions)
+    return;
   struct Line {
     double room;
     std::vector<std::string> cells;

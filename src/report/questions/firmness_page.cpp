@@ -51,7 +51,8 @@ class FirmnessPage {
       : f_(f), m_(f.best.model().data()), page_(options) {}
 
   std::string run() {
-    const bool proven = f_.best.outcome == Outcome::optimal && !f_.best.goals.empty();
+    const bool proven = f_.best.outcome == Outcome::optimal && !f_.best.goals.empty() &&
+                        f_.best.goals[0].value.has_value();
     page_.title(fmt::format("{}: how firm is the plan?", m_.title),
                 proven ? Tone::good : Tone::bad);
     if (!proven) {

@@ -49,6 +49,8 @@ class WhyPage {
 
  private:
   void verdict() {
+    if (w_.best.goals.empty() || !w_.best.goals[0].value)
+      throw UsageError("the best answer of this question tells no goal");
     const std::string& goal = m_.first_goal().name;
     const std::string best = figure(*w_.best.goals[0].value);
     const char* with = w_.holds ? "without" : "with";
@@ -66,6 +68,8 @@ class WhyPage {
       page_.say(fmt::format("{} it, {} has no end.", w_.holds ? "Without" : "With", goal));
       return;
     }
+    if (w_.other.goals.empty() || !w_.other.goals[0].value)
+      throw UsageError("the other answer of this question tells no goal");
     const std::string other = figure(*w_.other.goals[0].value);
     if (w_.cost)
       page_.say(w_.cost->is_zero()
