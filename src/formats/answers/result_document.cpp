@@ -61,7 +61,16 @@ Json goals_of(const Result& r) {
 
 // Dual values belong to the answer where the model solved has no integers.
 bool has_duals(const Result& r) {
-  return (r.relaxed_only || !r.has_integers) && !r.relaxed.shadow_prices.empty();
+  if (!(r.relaxed_only || !r.has_integers) || r.relaxed.shadow_prices.empty()) return false;
+  // Whoever made a result by hand may have left them half filled in.
+  const auto fits = [](std::size_t size, std::size_t wanted) {
+    return size == 0 || size == wanted;
+  };
+  const auto decisions = static_cast<std::size_t>(r.model().data().num_decisions);
+  return r.relaxed.reduced_costs.size() == decisions && r.report &&
+         r.relaxed.shadow_prices.size() == r.report->rules.size() &&
+         fits(r.relaxed.limit_stretches.size(), r.report->rules.size()) &&
+         fits(r.relaxed.coefficient_stretches.size(), decisions);
 }
 
 Json decisions_of(const Result& r) {

@@ -205,8 +205,14 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       continue;
     }
     // Where little is left, that is less work than cuts are.
+    const Index rows = relaxation_.simplex().program().num_rows();
     if (task_->depth == 0 && round <= 1 && !integral && look_through_rest(bound))
       return closed(ClosedBy::remainder);
+    // A plan that a generator refused has brought rows in: nothing is known of their values yet.
+    if (relaxation_.simplex().program().num_rows() != rows) {
+      if (interrupt_.now()) return End::stopped;
+      continue;
+    }
     if (!integral && cut(bound)) {
       if (interrupt_.now()) return End::stopped;
       continue;

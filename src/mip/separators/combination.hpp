@@ -3,6 +3,7 @@
 //   sum_i y_i (a_i x - r_i) = 0
 // holds at every point, whatever the multipliers are, so they need not be exact.
 
+#include "base/check.hpp"
 #include "linalg/work_vector.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
@@ -14,7 +15,10 @@ class SumVariables {
   explicit SumVariables(const Relaxation& relaxation)
       : relaxation_(relaxation),
         program_(relaxation.simplex().program()),
-        columns_(program_.num_columns()) {}
+        columns_(program_.num_columns()) {
+    KITEKNOT_ASSERT(relaxation.simplex().row_values().size() == at(program_.num_rows()),
+                    "rows are summed after a solve that has all of them");
+  }
   [[nodiscard]] const lp::Program& program() const noexcept { return program_; }
   [[nodiscard]] Index num_columns() const noexcept { return columns_; }
   [[nodiscard]] Index num() const noexcept { return columns_ + program_.num_rows(); }
