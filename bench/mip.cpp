@@ -261,7 +261,7 @@ int main(int count, char** arguments) {
     nodes.push_back(static_cast<double>(r.nodes));
     std::cout << fmt::format("| {} | {} | {} | {} | {} | {} | {} | {} | {:.2f} | {:.1f} |\n",
                              c.family, c.name, p.num_columns(),
-                             p.num_rows() + p.num_conditional_rows(), told(r), closed(r), r.cuts,
+                             p.num_rows_in_all(), told(r), closed(r), r.cuts,
                              r.nodes, r.seconds, r.seconds / unit);
     std::cout.flush();
   }

@@ -70,8 +70,8 @@ void Memory::remember(const mip::SearchResult& found, const Lowering& lowering, 
 bool Memory::narrows(const Lowering& lowering, const Fact& fact) {
   const mip::Problem &now = lowering.problem, &then = fact.problem;
   if (now.num_columns() != then.num_columns() || now.num_rows() != then.num_rows() ||
-      then.generator() != nullptr ||  // whose rows may be others now
-      then.num_conditional_rows() > 0 || !then.ordered_sets().empty() || !now.cost_exact() ||
+      !then.linear() ||  // what was stated otherwise, or generated, may be something else now
+      !now.cost_exact() ||
       !then.cost_exact() || lowering.goal_sign != fact.sign || lowering.goal_scale != fact.scale ||
       lowering.goal_constant != fact.constant)
     return false;

@@ -122,7 +122,7 @@ class Lowerer {
     const mip::Problem& p = out_.problem;
     record.rows_from = p.num_rows();
     const Index columns = p.num_columns();
-    const Index conditional = p.num_conditional_rows();
+    const Index all_rows = p.num_rows_in_all();
     // Curves keep their ranges, also in a part that does not count.
     if (!rules.soft() && c.kind != Condition::Kind::compare) builder_.prepare(c);
     if (rules.soft()) {  // its violation stands in the goal
@@ -147,7 +147,7 @@ class Lowerer {
     }
     record.rows_to = p.num_rows();
     record.only_rows = !rules.soft() && !rules.is_tour() && p.num_columns() == columns &&
-                       p.num_conditional_rows() == conditional;
+                       p.num_rows_in_all() - all_rows == p.num_rows() - record.rows_from;
     out_.rows.push_back(std::move(record));
   }
 

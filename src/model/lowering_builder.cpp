@@ -7,6 +7,7 @@
 
 #include "base/interval.hpp"
 #include "base/outward.hpp"
+#include "mip/kinds/indicator_rows.hpp"
 
 namespace kiteknot {
 
@@ -313,13 +314,13 @@ void Builder::conditional(const LinearForm& f, const Rational& low, const Ration
       (void)add_row(f, low, high, nullptr);
     return;
   }
-  mip::ConditionalRow row;
+  mip::IndicatorRow row;
   Index condition = problem_.condition_of_column(guards[0].column);
   if (condition < 0) condition = problem_.add_condition(guards[0].column);
   row.when = {condition, guards[0].positive};
   row.row = problem_row(f, low, high, whole_scale(f.terms));
   if (note != nullptr) ++note->conditional;
-  problem_.add_conditional_row(row);
+  mip::add_indicator_row(problem_, row);
 }
 
 void Builder::clause(Literals literals) {

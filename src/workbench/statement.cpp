@@ -7,6 +7,7 @@
 
 #include "base/at.hpp"
 #include "base/text.hpp"
+#include "mip/kinds/indicator_rows.hpp"
 #include "model/lowering.hpp"
 #include "model/model_data.hpp"
 
@@ -152,12 +153,11 @@ class Stating {
       throw UsageError(
           "a tableau holds sums only, and a round trip would take more rows than "
           "anybody can write");
-    if (p.num_conditional_rows() > 0 || !p.ordered_sets().empty())
+    if (mip::num_indicator_rows(p) > 0)
       throw UsageError(
-          p.ordered_sets().empty()
-              ? "a condition of this model has no form as a sum, for want of a limit: give the "
-                "decisions in it finite limits"
-              : "a curve of this model has no form as sums: the solver branches on it");
+          "a condition of this model has no form as a sum, for want of a limit: give the "
+          "decisions in it finite limits");
+    if (!p.linear()) throw UsageError("some rule of this model has no form as sums");
     need_size(at(p.num_columns()), at(p.num_rows()));
     for (Index j = m_.num_decisions; j < p.num_columns(); ++j) helper(lowering, j);
     for (const LoweredRow& r : lowering.rows) {

@@ -146,7 +146,7 @@ TEST_CASE("what is nearly a knapsack is none, and its limits are kept", "[mip][k
   CHECK_FALSE(solved(fraction));
   mip::Problem conditional = one;
   const Index c = conditional.add_condition(0);
-  conditional.add_conditional_row({{c, true}, {{{1, 1.0}}, -kInf, 0.0, true}});
+  mip::add_indicator_row(conditional, {{c, true}, {{{1, 1.0}}, -kInf, 0.0, true}});
   CHECK_FALSE(solved(conditional));
   mip::Problem narrow = plain();
   narrow.set_bounds(1, 0.25, 0.75);  // no whole value

@@ -22,9 +22,10 @@ void each_within(const mip::Problem& p, const std::vector<Change>& bounds, const
     const Index column =
         c.what == Change::What::condition ? p.column_of_condition(c.index) : c.index;
     if (column < 0) {
-      for (Index k = 0; k < p.num_conditional_rows(); ++k)
-        if (p.when(k).condition == c.index && p.when(k).holds == (c.value == 1.0)) {
-          const mip::RowView view = p.conditional_row(k);
+      const mip::IndicatorRows* rows = mip::indicator_rows(p);
+      for (Index k = 0; rows != nullptr && k < rows->num_rows(); ++k)
+        if (rows->when(k).condition == c.index && rows->when(k).holds == (c.value == 1.0)) {
+          const mip::RowView view = rows->row(k);
           mip::LinearRow row{{}, view.lower, view.upper, view.exact};
           for (std::size_t e = 0; e < view.index.size(); ++e)
             row.entries.push_back({view.index[e], view.value[e]});
@@ -70,7 +71,7 @@ mip::Problem draw_choices(Random& random) {
     const Index column = random.chance(0.5) ? static_cast<Index>(random.between(2, 8)) : -1;
     const bool taken = column >= 0 && p.condition_of_column(column) >= 0;
     const Index c = taken ? p.condition_of_column(column) : p.add_condition(column);
-    p.add_conditional_row({{c, random.chance(0.5)}, row});
+    mip::add_indicator_row(p, {{c, random.chance(0.5)}, row});
   }
   return p;
 }

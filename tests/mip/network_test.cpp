@@ -150,7 +150,7 @@ TEST_CASE("what is nearly a network is none", "[mip][network]") {
   SECTION("a condition") {
     mip::Problem q = p;
     const Index c = q.add_condition(0);
-    q.add_conditional_row({{c, true}, {{{1, 1.0}}, -kInf, 0.0}});
+    mip::add_indicator_row(q, {{c, true}, {{{1, 1.0}}, -kInf, 0.0}});
     CHECK_FALSE(mip::as_network(q));
   }
 }

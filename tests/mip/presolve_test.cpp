@@ -7,6 +7,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/kinds/indicator_rows.hpp"
 #include "mip/presolve/components.hpp"
 #include "mip/presolve/reduced_generator.hpp"
 #include "support/random_mips.hpp"
@@ -244,13 +245,13 @@ TEST_CASE("a part takes along the rows of its conditions that have no entries", 
   p.add_column(0.0, 1.0, true, -3.0);
   p.add_column(0.0, 1.0, true, -4.0);
   const Index c = p.add_condition();
-  p.add_conditional_row({{c, true}, {{}, -3.0, -2.0, true}});
-  p.add_conditional_row({{c, false}, {{{0, 7.0}}, -7.0, 3.0, true}});
+  mip::add_indicator_row(p, {{c, true}, {{}, -3.0, -2.0, true}});
+  mip::add_indicator_row(p, {{c, false}, {{{0, 7.0}}, -7.0, 3.0, true}});
   p.add_row({{{1, 1.0}, {2, 1.0}}, -kInf, 1.0, true});
   p.set_goal_facts(true, 1.0);
   const std::vector<std::vector<Index>> parts = mip::components(p);
   REQUIRE(parts.size() == 2);
-  CHECK(mip::part_of(p, parts[0]).num_conditional_rows() == 2);
+  CHECK(mip::num_indicator_rows(mip::part_of(p, parts[0])) == 2);
   mip::SearchOptions options;
   options.brief_look = false;
   const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();

@@ -83,7 +83,7 @@ TEST_CASE(
   p.add_column(0.0, 1.0, true, 0.0);
   p.add_column(0.0, 10.0, true, 0.0);
   p.add_condition(0);
-  p.add_conditional_row({{0, true}, {{{1, 1.0}}, -kInf, 4.0, true}});
+  mip::add_indicator_row(p, {{0, true}, {{{1, 1.0}}, -kInf, 4.0, true}});
   WorkCounter work;
   Domain d(p);
   mip::Propagation in_d(d);
@@ -101,8 +101,8 @@ TEST_CASE("an ordered set keeps a window and splits a point that is spread too w
           "[mip][propagation]") {
   mip::Problem p;
   for (int j = 0; j < 5; ++j) p.add_column(0.0, 1.0, false, 0.0);
-  p.add_ordered_set({{0, 1, 2, 3, 4}, 2});
-  const mip::OrderedSets kind;
+  mip::add_special_ordered_set(p, {{0, 1, 2, 3, 4}, 2});
+  const auto kind = std::move(mip::disjunctions_of(p).front());
   Domain d(p);
   mip::Propagation propagation(d);
   WorkCounter work;
@@ -113,9 +113,9 @@ TEST_CASE("an ordered set keeps a window and splits a point that is spread too w
   CHECK(d.upper(4) == 0.0);
   const Domain fresh(p);
   const std::vector<double> spread = {0.5, 0.0, 0.0, 0.0, 0.5};
-  CHECK_FALSE(kind.met(fresh, spread));
+  CHECK_FALSE(kind->met(fresh, spread));
   mip::Branching branching;
-  REQUIRE(kind.split(fresh, spread, branching));
+  REQUIRE(kind->split(fresh, spread, branching));
   REQUIRE(branching.children.size() == 2);
   for (const auto& changes : branching.children) {  // both children exclude the point
     Domain child = fresh;
@@ -132,7 +132,7 @@ TEST_CASE("a mixed problem with ordered sets over reals finds the best window",
   for (const double c : {-3.0, -5.0, -4.0, -6.0}) p.add_column(0.0, 1.0, false, c);
   p.set_goal_facts(true, 0.0);
   p.add_row({{{0, 1.0}, {1, 1.0}, {2, 1.0}, {3, 1.0}}, -kInf, 1.5, true});
-  p.add_ordered_set({{0, 1, 2, 3}, 2});
+  mip::add_special_ordered_set(p, {{0, 1, 2, 3}, 2});
   const mip::SearchResult found = mip::Search(p, judge_of(p), {}).run();
   REQUIRE(found.outcome == Outcome::optimal);
   CHECK(found.goal == Rational(-8));
@@ -232,7 +232,7 @@ TEST_CASE("every step of propagation names a row that implies it", "[mip][propag
     for (std::size_t k = 0; k < d.trail().size(); ++k) {
       const Domain::Step step = d.trail()[k];
       CHECK(step.reason.by != mip::Reason::By::decision);
-      if (step.reason.by != mip::Reason::By::linear_row ||
+      if (step.reason.by != mip::Reason::By::constraint || step.reason.kind != 0 ||
           step.change.what == mip::Change::What::condition)
         continue;
       // All that was known before, and one side of the row alone.

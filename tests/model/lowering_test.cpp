@@ -4,6 +4,7 @@
 
 #include "base/random.hpp"
 #include "kiteknot/plan.hpp"
+#include "mip/kinds/indicator_rows.hpp"
 
 using namespace kiteknot;
 
@@ -179,7 +180,7 @@ TEST_CASE("a guarded row gets the least bound that the data allow", "[model][low
   CHECK(note_of(l, "link").largest_bound == Rational(40));
   CHECK(note_of(l, "least").largest_bound == Rational(8));
   CHECK(note_of(l, "wide").conditional == 1);
-  CHECK(l.problem.num_conditional_rows() == 1);
+  CHECK(mip::num_indicator_rows(l.problem) == 1);
 }
 
 TEST_CASE("parts that occur twice share a binary", "[model][lowering]") {

@@ -4,6 +4,8 @@
 #include <optional>
 
 #include "base/random.hpp"
+#include "mip/kinds/indicator_rows.hpp"
+#include "mip/kinds/special_ordered_sets.hpp"
 #include "mip/search/search.hpp"
 #include "support/random_programs.hpp"
 
@@ -48,42 +50,30 @@ inline mip::Problem draw_problem(Random& random, const ProblemShape& shape) {
     for (int j = 0; j < n && column < 0 && random.chance(0.7); ++j)
       if (p.lower(j) >= 0.0 && p.upper(j) <= 1.0 && p.condition_of_column(j) < 0) column = j;
     const linalg::Index condition = p.add_condition(column);
-    p.add_conditional_row({{condition, random.chance(0.5)}, row});
+    mip::add_indicator_row(p, {{condition, random.chance(0.5)}, row});
     if (random.chance(0.5))
-      p.add_conditional_row({{condition, random.chance(0.5)}, draw_row(random, n)});
+      mip::add_indicator_row(p, {{condition, random.chance(0.5)}, draw_row(random, n)});
   }
   if (n > 2 && zero_everywhere && random.chance(shape.ordered)) {
-    mip::OrderedSet set;
+    mip::SpecialOrderedSet set;
     for (int j = 0; j < n; ++j) set.columns.push_back(j);
     set.width = static_cast<linalg::Index>(random.between(1, 2));
-    p.add_ordered_set(set);
+    mip::add_special_ordered_set(p, set);
   }
   return p;
 }
 
 /// All of q over columns of its own.
 inline void add_beside(mip::Problem& p, const mip::Problem& q) {
-  const linalg::Index columns = p.num_columns(), conditions = p.num_conditions();
+  mip::Image image;
   for (linalg::Index j = 0; j < q.num_columns(); ++j)
-    p.add_column(q.lower(j), q.upper(j), q.integer(j), q.cost(j));
-  const auto moved = [&](const mip::RowView& view) {
-    mip::LinearRow row{{}, view.lower, view.upper, view.exact};
-    for (std::size_t k = 0; k < view.index.size(); ++k)
-      row.entries.push_back({view.index[k] + columns, view.value[k]});
-    return row;
-  };
-  for (linalg::Index i = 0; i < q.num_rows(); ++i) p.add_row(moved(q.row(i)));
+    image.column.push_back(p.add_column(q.lower(j), q.upper(j), q.integer(j), q.cost(j)));
   for (linalg::Index c = 0; c < q.num_conditions(); ++c) {
     const linalg::Index j = q.column_of_condition(c);
-    p.add_condition(j < 0 ? -1 : j + columns);
+    image.condition.push_back(
+        p.add_condition(j < 0 ? -1 : image.column[static_cast<std::size_t>(j)]));
   }
-  for (linalg::Index k = 0; k < q.num_conditional_rows(); ++k)
-    p.add_conditional_row(
-        {{q.when(k).condition + conditions, q.when(k).holds}, moved(q.conditional_row(k))});
-  for (mip::OrderedSet set : q.ordered_sets()) {
-    for (linalg::Index& j : set.columns) j += columns;
-    p.add_ordered_set(std::move(set));
-  }
+  for (const auto& kind : q.kinds().all()) kind->carry(q, image, p);
 }
 
 inline Rational goal_of(const mip::Problem& p, std::span<const Rational> x) {

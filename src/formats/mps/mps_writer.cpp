@@ -12,6 +12,7 @@
 #include "formats/files.hpp"
 #include "formats/tables/csv.hpp"
 #include "kiteknot/read.hpp"
+#include "mip/kinds/indicator_rows.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot {
@@ -65,18 +66,18 @@ class MpsWriter {
 
   MpsText run() {
     const mip::Problem& p = lowered_.problem;
-    if (p.num_conditional_rows() > 0)
+    if (const Index conditional = mip::num_indicator_rows(p); conditional > 0)
       throw UsageError(fmt::format(
           "{} cannot be said in MPS: {} hold only under a condition, because some decision in them "
           "has no bound; give it one",
-          m_.title, counted(at(p.num_conditional_rows()), "row")));
+          m_.title, counted(at(conditional), "row")));
     for (std::size_t r = 0; r < m_.rules.size(); ++r)
       if (m_.rules[r]->is_tour() && !m_.rules_off.contains(static_cast<Index>(r)))
         throw UsageError(fmt::format(
             "{} cannot be said in MPS: {} asks for a tour, which is said by more rows than can be "
             "written; solve it as it is, or leave the rule out",
             m_.title, m_.rules[r]->name));
-    if (!p.ordered_sets().empty() || p.generator() != nullptr)
+    if (!p.linear())
       throw UsageError(
           fmt::format("{} cannot be said in MPS: it has rules that are no rows", m_.title));
     if (m_.goals.size() > 1)

@@ -25,22 +25,6 @@ class Disjunction {
                                    Branching& out) const = 0;
 };
 
-/// Rows that hold when a literal does: into the parts where it fails and where it holds.
-class ConditionalRows final : public Disjunction {
- public:
-  bool met(const Domain& domain, std::span<const double> point) const override;
-  bool split(const Domain& domain, std::span<const double> point, Branching& out) const override;
-};
-
-/// At most `width` neighbours of a list are not 0. Beale and Tomlin 1970: the list is split near
-/// the centre of weight; everything left of the split is 0, or everything right of it (by width - 1
-/// places further).
-class OrderedSets final : public Disjunction {
- public:
-  bool met(const Domain& domain, std::span<const double> point) const override;
-  bool split(const Domain& domain, std::span<const double> point, Branching& out) const override;
-};
-
 /// Those that a problem has.
 std::vector<std::unique_ptr<Disjunction>> disjunctions_of(const Problem& problem);
 

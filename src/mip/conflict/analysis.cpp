@@ -32,10 +32,30 @@ void Analysis::add_decisions(Place before) {
     if (p < before) why_.push_back(p);
 }
 
-std::optional<RowView> Analysis::row_of(const Reason& reason) const {
-  if (reason.by == Reason::By::linear_row) return domain_.problem().row(reason.place);
-  if (reason.by == Reason::By::conditional_row)
-    return domain_.problem().conditional_row(reason.place);
+// What constraints say of their conclusions goes into `why_`.
+class Analysis::Before final : public Explanation {
+ public:
+  Before(Analysis& analysis, Place place) : analysis_(analysis), place_(place) {}
+  bool needs(const Change& bound) override { return analysis_.explain_known(bound, place_); }
+  bool needs_row(const RowView& row, const Change* concluded) override {
+    return analysis_.explain_row(row, place_, concluded);
+  }
+  double bound(Index column, bool upper) const override {
+    return analysis_.history_.bound(column, upper, place_);
+  }
+
+ private:
+  Analysis& analysis_;
+  Place place_;
+};
+
+bool Analysis::explain_constraint(const Reason& reason, Place before, const Change* concluded) {
+  const Problem& problem = domain_.problem();
+  Before why(*this, before);
+  return problem.kinds().all()[reason.kind]->explain(problem, reason.place, concluded, why);
+}
+
+std::optional<RowView> Analysis::pool_row(const Reason& reason) const {
   if (reason.by == Reason::By::generated_row && pool_.holds_everywhere(reason.place))
     return pool_.view(reason.place);
   return std::nullopt;
@@ -81,15 +101,6 @@ bool Analysis::explain_known(const Change& bound, Place before) {
   return true;
 }
 
-bool Analysis::explain_conditional(Index row, Place p) {
-  const RowView view = domain_.problem().conditional_row(row);
-  const Change& c = history_.step(p).change;
-  if (c.what == Change::What::condition) return explain_row(view, p, nullptr);
-  const When when = domain_.problem().when(row);
-  return explain_known({Change::What::condition, when.condition, when.holds ? 1.0 : 0.0}, p) &&
-         explain_row(view, p, &c);
-}
-
 // A condition moves right after its column: the step of that.
 std::optional<Place> Analysis::twin(Place p) const {
   const Change& c = history_.step(p).change;
@@ -116,12 +127,11 @@ bool Analysis::explain(Place p) {
       return explain_known(
           {Change::What::condition, step.reason.place, c.what == Change::What::lower ? 1.0 : 0.0},
           p);
-    case Reason::By::conditional_row:
-      return explain_conditional(step.reason.place, p);
-    case Reason::By::linear_row:
+    case Reason::By::constraint:
+      return explain_constraint(step.reason, p, &c);
     case Reason::By::generated_row:
       if (c.what == Change::What::condition) return false;
-      if (const auto row = row_of(step.reason)) return explain_row(*row, p, &c);
+      if (const auto row = pool_row(step.reason)) return explain_row(*row, p, &c);
       return false;
     case Reason::By::conflict: {
       const Conflict* conflict = learned_.find(step.reason.place);
@@ -149,13 +159,12 @@ std::optional<Conflict> Analysis::of(const Reason& reason) {
       if (!explain_known(bound, end)) return std::nullopt;
     return resolve();
   }
-  const auto row = row_of(reason);
-  if (!row || !explain_row(*row, end, nullptr)) return std::nullopt;
-  if (reason.by == Reason::By::conditional_row) {
-    const When when = domain_.problem().when(reason.place);
-    if (!explain_known({Change::What::condition, when.condition, when.holds ? 1.0 : 0.0}, end))
-      return std::nullopt;
+  if (reason.by == Reason::By::constraint) {
+    if (!explain_constraint(reason, end, nullptr)) return std::nullopt;
+    return resolve();
   }
+  const auto row = pool_row(reason);
+  if (!row || !explain_row(*row, end, nullptr)) return std::nullopt;
   return resolve();
 }
 
@@ -185,13 +194,8 @@ std::optional<Conflict> Analysis::of_sum(std::span<double> multipliers,
   work_->add(program.num_nonzeros() + program.num_columns());
   const double constant = lp::proof_sum(program, multipliers, cutoff.has_value(), sums_);
   why_.clear();
-  for (Index k = 0; k < problem.num_conditional_rows(); ++k) {
-    const When when = problem.when(k);
-    if (multipliers[at(relaxation.row_of_conditional(k))] != 0.0 &&
-        !explain_known({Change::What::condition, when.condition, when.holds ? 1.0 : 0.0},
-                       domain_.mark()))
-      return std::nullopt;
-  }
+  Before here(*this, domain_.mark());
+  if (!relaxation.explain_sum(multipliers, here)) return std::nullopt;
   terms_.clear();
   for (Index j = 0; j < problem.num_columns(); ++j) {
     const Interval a = sums_[at(j)];

@@ -11,6 +11,7 @@
 #include "base/work.hpp"
 #include "mip/conflict/conflict.hpp"
 #include "mip/conflict/explain.hpp"
+#include "mip/conflict/explanation.hpp"
 #include "mip/propagators/learned.hpp"
 #include "mip/relaxation/row_pool.hpp"
 
@@ -33,6 +34,7 @@ class Analysis {
   std::optional<Conflict> of(Relaxation& relaxation, const std::optional<Cutoff>& cutoff);
 
  private:
+  class Before;  // an explanation by bounds before a place
   std::optional<Conflict> of_sum(std::span<double> multipliers, const Relaxation& relaxation,
                                  const std::optional<Cutoff>& cutoff);
   std::optional<Conflict> resolve();
@@ -40,10 +42,10 @@ class Analysis {
   bool explain(Place p);
   [[nodiscard]] std::optional<Place> twin(Place p) const;
   bool explain_row(const RowView& row, Place before, const Change* concluded);
-  bool explain_conditional(Index row, Place p);
+  bool explain_constraint(const Reason& reason, Place before, const Change* concluded);
   bool explain_known(const Change& bound, Place before);
   void add_decisions(Place before);
-  [[nodiscard]] std::optional<RowView> row_of(const Reason& reason) const;
+  [[nodiscard]] std::optional<RowView> pool_row(const Reason& reason) const;
 
   const Domain& domain_;
   const RowPool& pool_;

@@ -7,15 +7,15 @@
 
 namespace kiteknot::mip {
 
-bool explained(const Domain::Step& step) {
+bool explained(const Problem& problem, const Domain::Step& step) {
   switch (step.reason.by) {
     case Reason::By::decision:
     case Reason::By::condition:
-    case Reason::By::linear_row:
-    case Reason::By::conditional_row:
     case Reason::By::generated_row:
     case Reason::By::conflict:
       return true;
+    case Reason::By::constraint:
+      return problem.kinds().all()[step.reason.kind]->explains();
     default:
       return false;
   }
@@ -43,8 +43,8 @@ double Explainer::start(std::span<const Term> terms, Place before) {
     }
   }
   std::sort(candidates_.begin(), candidates_.end(), [&](const Candidate& a, const Candidate& b) {
-    const bool a_explained = explained(history_.step(a.place));
-    const bool b_explained = explained(history_.step(b.place));
+    const bool a_explained = explained(history_.problem(), history_.step(a.place));
+    const bool b_explained = explained(history_.problem(), history_.step(b.place));
     return a_explained != b_explained ? b_explained : a.place > b.place;
   });
   return sum;

@@ -17,9 +17,9 @@ struct Term {
   Interval a;
 };
 
-/// Whether the step was concluded from bounds that a row or a conflict names; others follow from
-/// all branchings before them.
-[[nodiscard]] bool explained(const Domain::Step& step);
+/// Whether the step was concluded from bounds that a constraint or a conflict names; others follow
+/// from all branchings before them.
+[[nodiscard]] bool explained(const Problem& problem, const Domain::Step& step);
 
 class Explainer {
  public:

@@ -23,6 +23,7 @@ class History {
 
   /// The steps from `from` on; those before hold for good. O(steps), and O(columns) once.
   void read(const Domain& domain, Place from);
+  [[nodiscard]] const Problem& problem() const noexcept { return domain_->problem(); }
   [[nodiscard]] Place from() const noexcept { return from_; }
   [[nodiscard]] Place end() const noexcept { return from_ + before_.size(); }
   [[nodiscard]] const Domain::Step& step(Place p) const { return domain_->trail()[p]; }

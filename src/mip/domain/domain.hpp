@@ -28,20 +28,27 @@ struct Change {
 /// Why the domain changed.
 struct Reason {
   enum class By : std::uint8_t {
-    decision,         ///< a branching, or a bound tried out
-    condition,        ///< the column and its condition say the same
-    linear_row,       ///< a row of the problem
-    conditional_row,  ///< ... that its literal switches on, or that switches its literal off
-    generated_row,    ///< a row of the pool
-    ordered_set,
-    probing,      ///< the other value, or either, says so
-    root,         ///< found out there, by another worker
-    look,         ///< the other child was seen to hold nothing better
-    conflict,     ///< a learned one
-    orbit,        ///< symmetries of the problem say so, of one best plan
-    reduced_cost  ///< nothing better than the best plan is left beyond
-  } by = By::decision;
-  Index place = -1;  ///< which row or set
+    decision,       ///< a branching, or a bound tried out
+    condition,      ///< the column and its condition say the same
+    constraint,     ///< one of the problem
+    generated_row,  ///< a row of the pool
+    probing,        ///< the other value, or either, says so
+    root,           ///< found out there, by another worker
+    look,           ///< the other child was seen to hold nothing better
+    conflict,       ///< a learned one
+    orbit,          ///< symmetries of the problem say so, of one best plan
+    reduced_cost    ///< nothing better than the best plan is left beyond
+  };
+  By by = By::decision;
+  std::uint8_t kind = 0;  ///< of a constraint: its kind's place in the register
+  Index place = -1;       ///< which constraint, row or conflict
+  Reason() = default;
+  Reason(By why, Index which = -1) : by(why), place(which) {}
+  static Reason of(std::uint8_t kind, Index which = -1) {
+    Reason reason(By::constraint, which);
+    reason.kind = kind;
+    return reason;
+  }
   friend bool operator==(const Reason&, const Reason&) = default;
 };
 

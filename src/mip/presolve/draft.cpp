@@ -21,14 +21,23 @@ Draft::Draft(const Problem& p)
   for (Index j = 0; j < p.num_columns(); ++j) {
     Column c{p.lower(j), p.upper(j), p.cost(j), p.integer(j)};
     c.outward = p.known_bounds().contains(j);
-    c.held = p.condition_of_column(j) >= 0 || c.outward ||
-             (!known_costs_.empty() && Rational::exactly(p.cost(j)) != known_costs_[at(j)]);
+    c.inexact =
+        c.outward || (!known_costs_.empty() && Rational::exactly(p.cost(j)) != known_costs_[at(j)]);
+    c.held = p.condition_of_column(j) >= 0 || c.inexact;
     columns_.push_back(std::move(c));
   }
-  for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    for (const Index j : p.conditional_row(k).index) columns_[at(j)].held = true;
-  for (const OrderedSet& set : p.ordered_sets())
-    for (const Index j : set.columns) columns_[at(j)].held = true;
+  Locks locks{std::vector<Index>(columns_.size(), 0), std::vector<Index>(columns_.size(), 0)};
+  for (const auto& kind : p.kinds().all()) {
+    if (kind->linear()) continue;
+    kind->lock(p, locks);
+    kind->visit(p, [&](std::span<const Index> columns, std::span<const Index>) {
+      for (const Index j : columns) columns_[at(j)].held = true;
+    });
+  }
+  for (Index j = 0; j < num_columns(); ++j) {
+    columns_[at(j)].up_locked = locks.up[at(j)] > 0;
+    columns_[at(j)].down_locked = locks.down[at(j)] > 0;
+  }
   rows_.resize(at(p.num_rows()));
   for (Index i = 0; i < p.num_rows(); ++i) {
     Row& row = rows_[at(i)];
@@ -41,6 +50,7 @@ Draft::Draft(const Problem& p)
       row.entries.push_back(e);
       columns_[at(e.index)].rows.push_back(i);
       columns_[at(e.index)].held |= row.firm;
+      columns_[at(e.index)].inexact |= row.firm;
     }
     if (!row.firm)
       std::sort(row.entries.begin(), row.entries.end(),
@@ -268,30 +278,14 @@ Draft::Left Draft::left() const {
     (void)reduced.add_row(out);
     rows.push_back(i < problem_.num_rows() ? i : -1);
   }
+  Image image{place, {}};
   for (Index c = 0; c < problem_.num_conditions(); ++c) {
     const Index j = problem_.column_of_condition(c);
-    (void)reduced.add_condition(j < 0 ? -1 : place[at(j)]);
+    image.condition.push_back(reduced.add_condition(j < 0 ? -1 : place[at(j)]));
   }
-  for (Index k = 0; k < problem_.num_conditional_rows(); ++k) {
-    const RowView view = problem_.conditional_row(k);
-    LinearRow out{{}, view.lower, view.upper, view.exact};
-    for (std::size_t e = 0; e < view.index.size(); ++e)
-      out.entries.push_back({place[at(view.index[e])], view.value[e]});
-    if (const lp::Exact* known = problem_.known_conditional_row(k)) out.known = *known;
-    const When when = problem_.when(k);
-    const Index j = problem_.column_of_condition(when.condition);
-    if (j >= 0 && column(j).fixed()) {
-      if ((column(j).lower == 1.0) != when.holds) continue;
-      (void)reduced.add_row(out);
-      rows.push_back(-1);
-    } else {
-      reduced.add_conditional_row({when, std::move(out)});
-    }
-  }
-  for (OrderedSet set : problem_.ordered_sets()) {
-    for (Index& j : set.columns) j = place[at(j)];
-    reduced.add_ordered_set(std::move(set));
-  }
+  for (const auto& kind : problem_.kinds().all())
+    if (!kind->linear()) kind->carry(problem_, image, reduced);
+  rows.resize(at(reduced.num_rows()), -1);
   if (!known_costs_.empty()) {
     std::vector<Rational> known;
     for (const Index j : kept) known.push_back(known_costs_[at(j)]);

@@ -3,7 +3,7 @@
 // the way back is written along. Every change is exact: what doubles cannot say is not done, so
 // that a plan of the reduced problem, restored, is one of the problem as it came.
 //
-// Out of reach: columns that conditional rows, ordered sets or conditions speak of, or whose bounds
+// Out of reach: columns that conditions or other kinds than linear rows speak of, or whose bounds
 // no double says ("held": their bounds may move, they stay), and rows whose numbers no double says
 // ("firm": they stay as they are, and hold their columns).
 
@@ -23,8 +23,10 @@ class Draft {
   struct Column {
     double lower = 0.0, upper = 0.0, cost = 0.0;
     bool integer = false, held = false, gone = false;
-    bool outward = false;       ///< its bounds are wider than those that no double says
-    std::vector<Index> rows{};  ///< some may be gone
+    bool outward = false;  ///< its bounds are wider than those that no double says
+    bool inexact = false;  ///< doubles do not say its bounds, its cost or some row of it
+    bool up_locked = false, down_locked = false;  ///< a kind other than linear rows may mind
+    std::vector<Index> rows{};                    ///< some may be gone
     [[nodiscard]] bool fixed() const { return lower == upper; }
     [[nodiscard]] bool binary() const { return integer && lower == 0.0 && upper == 1.0; }
   };

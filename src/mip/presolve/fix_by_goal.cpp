@@ -8,9 +8,10 @@ void fix_by_goal(Draft& draft, const Means& means) {
   for (Index j = 0; j < draft.num_columns(); ++j) {
     if (means.spent()) return;
     const Draft::Column& c = draft.column(j);
-    if (!draft.free_to_go(j) || c.fixed()) continue;
+    if (c.gone || c.inexact || c.fixed()) continue;
     if (c.cost == 0.0 && means.keeps != Keeps::a_best_plan) continue;
-    bool down = c.cost >= 0.0, up = c.cost <= 0.0;  // whether no row and no goal is against it
+    // Whether no constraint and no goal is against it.
+    bool down = c.cost >= 0.0 && !c.down_locked, up = c.cost <= 0.0 && !c.up_locked;
     const std::vector<Index> rows = draft.rows_of(j);
     means.work.add(static_cast<std::int64_t>(rows.size()) + 1);
     for (const Index i : rows) {

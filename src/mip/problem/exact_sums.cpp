@@ -39,10 +39,8 @@ bool sums_are_exact(const Problem& p) {
 
 bool said_by_doubles(const Problem& p) {
   if (!p.cost_exact() || !p.known_costs().empty() || !p.known_bounds().empty()) return false;
-  for (Index i = 0; i < p.num_rows(); ++i)
-    if (!p.row_exact(i) || p.known_row(i) != nullptr) return false;
-  for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    if (!p.conditional_row(k).exact || p.known_conditional_row(k) != nullptr) return false;
+  for (const auto& kind : p.kinds().all())
+    if (!kind->said_by_doubles(p)) return false;
   return true;
 }
 

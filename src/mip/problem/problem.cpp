@@ -24,7 +24,7 @@ Index Problem::add_column(double lower, double upper, bool integer, double cost)
   s.integer.push_back(integer ? 1 : 0);
   s.condition_of.push_back(-1);
   s.linear.add_columns(1);
-  s.conditional.add_columns(1);
+  for (const auto& kind : s.kinds.all()) kind->add_columns(1);
   s.num_integers += integer ? 1 : 0;
   return num_columns() - 1;
 }
@@ -91,19 +91,16 @@ Index Problem::add_condition(Index column) {
   return c;
 }
 
-void Problem::add_conditional_row(const ConditionalRow& row) {
-  KITEKNOT_CHECK(row.when.condition >= 0 && row.when.condition < num_conditions(),
-                 "unknown condition");
-  Statement& s = stating();
-  s.conditional.add(row.row, moves_in_whole_steps(row.row));
-  s.conditional_sides.lower.push_back(row.row.lower);
-  s.conditional_sides.upper.push_back(row.row.upper);
-  s.when.push_back(row.when);
+Index Problem::num_rows_in_all() const {
+  Index count = 0;
+  for (const auto& kind : kinds().all()) count += kind->num_rows(*this);
+  return count;
 }
 
-void Problem::add_ordered_set(OrderedSet set) {
-  KITEKNOT_CHECK(set.width >= 1, "an ordered set lets at least one column be nonzero");
-  stating().ordered.push_back(std::move(set));
+bool Problem::linear() const {
+  return generator() == nullptr &&
+         std::all_of(kinds().all().begin(), kinds().all().end(),
+                     [&](const auto& kind) { return kind->linear() || !kind->any(*this); });
 }
 
 void Problem::set_generator(std::shared_ptr<Generator> generator) {

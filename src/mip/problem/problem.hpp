@@ -1,16 +1,16 @@
 #pragma once
-// The Problem as solved: columns with bounds and kinds, and constraints of four kinds. Names live
-// in the Model; here everything is a number.
+// The Problem as solved: columns with bounds, and constraints. Names live in the Model; here
+// everything is a number.
 //
 //   minimise c'x over l <= x <= u, some x integer, where
-//   linear rows        L <= a'x <= U
-//   conditional rows   L <= a'x <= U whenever a literal holds
-//   ordered sets       at most `width` neighbouring columns of a list are not 0
-//   generated rows     whatever a Generator adds when it looks at a point
+//   linear rows            L <= a'x <= U
+//   other kinds            of the register (constraint_kind.hpp), each in a file of its own in
+//   kinds/ generated rows         whatever a Generator adds when it looks at a point
 //
-// A condition is something that holds or fails; a binary column may stand for it (1: it holds).
+// A condition is something that holds or fails; a binary column may stand for it (1: it holds). A
+// literal is a condition in one of its two states.
 //
-// A Problem is three values: what was stated (rows, kinds, conditions: once, shared by all copies),
+// A Problem is three values: what was stated (constraints, conditions: once, shared by all copies),
 // limits (bounds and sides) and the goal. A question that asks for other limits or another goal
 // takes a copy and changes these; the matrix is never copied.
 
@@ -19,6 +19,7 @@
 #include <vector>
 
 #include "base/at.hpp"
+#include "mip/problem/constraint_kind.hpp"
 #include "mip/problem/generator.hpp"
 #include "mip/problem/row_store.hpp"
 
@@ -27,12 +28,10 @@ namespace kiteknot::mip {
 /// What never differs between variants of a problem.
 struct Statement {
   std::vector<char> integer;  ///< by columns
-  RowStore linear, conditional;
-  Sides conditional_sides;
-  std::vector<When> when;               ///< by conditional rows
+  RowStore linear;
+  Kinds kinds;
   std::vector<Index> condition_column;  ///< by conditions; -1: none
   std::vector<Index> condition_of;      ///< by columns; -1: none
-  std::vector<OrderedSet> ordered;
   std::shared_ptr<Generator> generator;
   std::unordered_map<Index, lp::Exact> known_bounds;  ///< the model's numbers where no double is
   Index num_integers = 0;
@@ -59,8 +58,15 @@ class Problem {
   Index add_row(const LinearRow& row);
   /// A new condition; `column`: a binary column that stands for it, -1 for none.
   Index add_condition(Index column = -1);
-  void add_conditional_row(const ConditionalRow& row);
-  void add_ordered_set(OrderedSet set);
+  /// The kind of this class, to state constraints of it; registered with the first call.
+  template <class Kind>
+  Kind& own() {
+    Statement& s = stating();
+    if (Kind* there = s.kinds.find<Kind>()) return *there;
+    Kind& added = s.kinds.add<Kind>();
+    added.add_columns(num_columns());
+    return added;
+  }
   void set_generator(std::shared_ptr<Generator> generator);
   void set_exact_bounds(Index j, lp::Exact bounds);
 
@@ -109,34 +115,24 @@ class Problem {
     return stated_->condition_column[at(c)];
   }
   [[nodiscard]] Index condition_of_column(Index j) const { return stated_->condition_of[at(j)]; }
-  [[nodiscard]] Index num_conditional_rows() const noexcept {
-    return stated_->conditional.num_rows();
-  }
-  [[nodiscard]] RowView conditional_row(Index k) const {
-    return stated_->conditional.view(k, stated_->conditional_sides.lower[at(k)],
-                                     stated_->conditional_sides.upper[at(k)]);
-  }
-  /// When a conditional row has to hold.
-  [[nodiscard]] When when(Index k) const { return stated_->when[at(k)]; }
-  [[nodiscard]] const std::vector<OrderedSet>& ordered_sets() const noexcept {
-    return stated_->ordered;
-  }
+  /// The register: linear rows first.
+  [[nodiscard]] const Kinds& kinds() const noexcept { return stated_->kinds; }
+  /// Rows of all kinds.
+  [[nodiscard]] Index num_rows_in_all() const;
+  /// Whether linear rows say all that was stated.
+  [[nodiscard]] bool linear() const;
   [[nodiscard]] Generator* generator() const noexcept { return stated_->generator.get(); }
   /// The model's own numbers of a linear row where no double is.
   [[nodiscard]] const lp::Exact* known_row(Index i) const { return stated_->linear.known(i); }
-  /// The same of a conditional row.
-  [[nodiscard]] const lp::Exact* known_conditional_row(Index k) const {
-    return stated_->conditional.known(k);
-  }
   [[nodiscard]] const std::unordered_map<Index, lp::Exact>& known_bounds() const noexcept {
     return stated_->known_bounds;
   }
   [[nodiscard]] const std::vector<Rational>& known_costs() const noexcept { return goal_.known; }
   /// Whether it has linear rows only, and no real column.
   [[nodiscard]] bool only_rows_over_integers() const noexcept {
-    return num_integers() == num_columns() && num_conditional_rows() == 0 &&
-           ordered_sets().empty() && generator() == nullptr;
+    return num_integers() == num_columns() && linear();
   }
+  [[nodiscard]] bool moves_in_whole_steps(const LinearRow& row) const;
   [[nodiscard]] const Statement& stated() const noexcept { return *stated_; }
   [[nodiscard]] const Limits& limits() const noexcept { return limits_; }
   /// Whether both share what was stated: nothing of it was copied.
@@ -145,7 +141,6 @@ class Problem {
   }
 
  private:
-  [[nodiscard]] bool moves_in_whole_steps(const LinearRow& row) const;
   /// To add to: copied first where somebody else holds it too.
   Statement& stating();
 
@@ -154,7 +149,7 @@ class Problem {
   Goal goal_;
 };
 
-/// Whether a point meets every bound, kind and constraint of the problem exactly, coefficients
+/// Whether a point meets every bound and constraint of the problem exactly, coefficients
 /// taken by their binary value; conditions without a column are free to hold or fail. Not for
 /// generated rows.
 bool satisfies(const Problem& problem, std::span<const Rational> point);

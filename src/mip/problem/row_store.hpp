@@ -1,5 +1,5 @@
 #pragma once
-// Rows by rows and by columns: the linear ones of a problem, its conditional ones, those generated
+// Rows by rows and by columns: the linear ones of a problem, its indicator rows, those generated
 // while searching are one store each. Limits are kept apart, since they differ between variants.
 
 #include <unordered_map>

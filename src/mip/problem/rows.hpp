@@ -1,5 +1,5 @@
 #pragma once
-// The pieces of a Problem: rows with limits, literals, ordered sets.
+// The pieces of a Problem: literals, rows with limits.
 
 #include <optional>
 #include <span>
@@ -27,16 +27,6 @@ struct LinearRow {
       true;  ///< entries are the model's numbers, not nearest doubles; limits never cut a plan off
   std::optional<lp::Exact> known{};  ///< the model's numbers, where doubles are not
   bool local = false;  ///< of a generated row: holds only below the node whose point it cuts off
-};
-
-struct ConditionalRow {
-  When when;
-  LinearRow row;
-};
-
-struct OrderedSet {
-  std::vector<Index> columns;  ///< in order; each must admit 0
-  Index width = 1;             ///< 1: at most one is not 0; 2: at most two neighbours
 };
 
 /// A row wherever it is stored.

@@ -1,21 +1,18 @@
 #include "mip/propagators/propagation.hpp"
 
-#include "mip/propagators/ordered_sets.hpp"
+#include "base/check.hpp"
 
 namespace kiteknot::mip {
 
 Propagation::Propagation(Domain& domain) {
-  const Problem& p = domain.problem();
-  const Statement& s = p.stated();
-  add(std::make_unique<RowPropagator>(
-      "linear rows", RowSource{&s.linear, &p.limits().rows, nullptr, Reason::By::linear_row},
-      domain));
-  if (p.num_conditional_rows() > 0)
-    add(std::make_unique<RowPropagator>(
-        "conditional rows",
-        RowSource{&s.conditional, &s.conditional_sides, &s.when, Reason::By::conditional_row},
-        domain));
-  if (!p.ordered_sets().empty()) add(std::make_unique<OrderedSetPropagator>(domain));
+  const auto& kinds = domain.problem().kinds().all();
+  KITEKNOT_CHECK(kinds.size() <= std::numeric_limits<std::uint8_t>::max(),
+                 "a reason names the kind in one byte");
+  for (std::size_t k = 0; k < kinds.size(); ++k) {
+    if (k > 0 && !kinds[k]->any(domain.problem())) continue;
+    add(kinds[k]->propagator(static_cast<std::uint8_t>(k), domain));
+    entries_ += kinds[k]->num_entries(domain.problem());
+  }
 }
 
 void Propagation::add(std::unique_ptr<Propagator> propagator) {
@@ -26,11 +23,8 @@ void Propagation::add(std::unique_ptr<Propagator> propagator) {
 bool Propagation::run(Domain& domain, WorkCounter& work) {
   // Bounds may creep for ever.
   constexpr std::int64_t kMostLooks = 30;  // at everything there is, on average
-  const Problem& p = domain.problem();
   const Allowance allowance{
-      work, work.units() +
-                kMostLooks * (p.rows().num_nonzeros() +
-                              p.stated().conditional.rows().num_nonzeros() + p.num_columns() + 50)};
+      work, work.units() + kMostLooks * (entries_ + domain.problem().num_columns() + 50)};
   for (bool moved = true; moved;) {
     const std::size_t mark = domain.mark();
     for (std::size_t k = 0; k < all_.size(); ++k) {

@@ -29,6 +29,7 @@ class Propagation {
   void forget(Domain& domain);
   std::vector<std::unique_ptr<Propagator>> all_;
   std::vector<Tally> tallies_;
+  std::int64_t entries_ = 0;  // of all constraints
   Reason conflict_;
 };
 

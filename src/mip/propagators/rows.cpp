@@ -138,7 +138,9 @@ bool RowPropagator::tighten_row(Index i, const RowView& row, Domain& domain) {
 
 bool RowPropagator::look_at(Index i, Domain& domain) {
   const RowView row = view(i);
-  domain.because({rows_.by, i});
+  Reason reason = rows_.by;
+  reason.place = i;
+  domain.because(reason);
   if (rows_.when == nullptr) return tighten_row(i, row, domain);
   const When when = (*rows_.when)[at(i)];
   if (domain.fails(when)) return true;

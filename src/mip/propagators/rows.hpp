@@ -1,8 +1,8 @@
 #pragma once
-// Bound propagation over the rows of a store: linear, conditional or generated. Activities are kept
-// and follow the trail, so that a bound that moves costs its column's entries, and a row is looked
-// at only where the side that moved has a limit; of a long row only the entries that reach far
-// enough. Source: Savelsbergh 1994, "Preprocessing and probing techniques for mixed integer
+// Bound propagation over the rows of a store: linear, indicator or generated ones. Activities are
+// kept and follow the trail, so that a bound that moves costs its column's entries, and a row is
+// looked at only where the side that moved has a limit; of a long row only the entries that reach
+// far enough. Source: Savelsbergh 1994, "Preprocessing and probing techniques for mixed integer
 // programming problems"; activities along a trail: Achterberg 2007, chapter 7.
 
 #include <span>
@@ -18,7 +18,7 @@ struct RowSource {
   const RowStore* store = nullptr;
   const Sides* sides = nullptr;
   const std::vector<When>* when = nullptr;  ///< by rows; null: all of them always hold
-  Reason::By by = Reason::By::linear_row;
+  Reason by;                                ///< of whatever they conclude, but for the row
 };
 
 class RowPropagator final : public Propagator {

@@ -34,19 +34,12 @@ void take_equation(const Problem& p, const RowView& row, std::vector<Equation>& 
   all.push_back(std::move(e));
 }
 
-// Rows under a condition count where the bounds decide it.
-bool holds(const Problem& p, const When& when) {
-  const Index j = p.column_of_condition(when.condition);
-  return j >= 0 && p.lower(j) == p.upper(j) && (p.lower(j) == 1.0) == when.holds;
-}
-
 std::vector<Equation> equations_of(const Problem& p) {
   std::vector<Equation> all;
-  for (Index i = 0; i < p.num_rows(); ++i)
-    if (p.known_row(i) == nullptr) take_equation(p, p.row(i), all);
-  for (Index k = 0; k < p.num_conditional_rows(); ++k)
-    if (p.known_conditional_row(k) == nullptr && holds(p, p.when(k)))
-      take_equation(p, p.conditional_row(k), all);
+  for (const auto& kind : p.kinds().all())
+    kind->visit_rows(p, [&](const RowView& row, const lp::Exact* known) {
+      if (known == nullptr) take_equation(p, row, all);
+    });
   return all;
 }
 

@@ -34,7 +34,9 @@ Relaxation::Relaxation(const Problem& problem) {
   point_.assign(unit_.size(), 0.0);
   for (Index i = 0; i < problem.num_rows(); ++i) add(problem.row(i), problem.known_row(i));
   linear_rows_ = problem.num_rows();
-  if (problem.num_conditional_rows() > 0) switched_.emplace(problem, *this);
+  for (const auto& kind : problem.kinds().all())
+    if (kind->any(problem))
+      if (auto relaxed = kind->relax(problem, *this)) kinds_.push_back(std::move(relaxed));
 }
 
 Index Relaxation::add(const RowView& row, const lp::Exact* known) {
@@ -114,8 +116,8 @@ std::vector<Rational> Relaxation::unscaled(std::vector<Rational> values) const {
 Relaxation::ExactLook Relaxation::look_at_stated(const lp::ExactLimits& limits) const {
   std::vector<char> added(at(simplex_.program().num_rows()), 1);
   std::fill_n(added.begin(), at(linear_rows_), 0);
-  if (switched_)
-    for (const Index i : switched_->rows()) added[at(i)] = 0;
+  for (const auto& kind : kinds_)
+    for (const Index i : kind->stated_rows()) added[at(i)] = 0;
   lp::Simplex stated = simplex_;
   stated.remove_rows(added);
   (void)stated.solve({.interrupt = limits.interrupt});
@@ -155,9 +157,13 @@ void Relaxation::take_column(const Domain& domain, Index j, bool loose) {
 
 void Relaxation::take(const Domain& domain, bool loose) {
   for (Index j = 0; j < domain.problem().num_columns(); ++j) take_column(domain, j, loose);
-  if (switched_)
-    for (Index c = 0; c < domain.problem().num_conditions(); ++c)
-      switched_->follow(c, domain, *this);
+  for (const auto& kind : kinds_)
+    for (Index c = 0; c < domain.problem().num_conditions(); ++c) kind->follow(c, domain, *this);
+}
+
+bool Relaxation::explain_sum(std::span<const double> multipliers, Explanation& why) const {
+  return std::all_of(kinds_.begin(), kinds_.end(),
+                     [&](const auto& kind) { return kind->explain_sum(multipliers, why); });
 }
 
 void Relaxation::follow(Domain& domain, bool loose) {
@@ -171,8 +177,8 @@ void Relaxation::follow(Domain& domain, bool loose) {
   const auto bring = [&](Index what) {
     if (what >= 0)
       take_column(domain, what, loose);
-    else if (switched_)
-      switched_->follow(-1 - what, domain, *this);
+    else
+      for (const auto& kind : kinds_) kind->follow(-1 - what, domain, *this);
   };
   bool all = false;
   domain.read_trail(

@@ -9,7 +9,7 @@
 #include "lp/exact_basis.hpp"
 #include "lp/simplex.hpp"
 #include "mip/domain/domain.hpp"
-#include "mip/relaxation/switched_rows.hpp"
+#include "mip/relaxation/relaxed_kind.hpp"
 #include "mip/search/cutoff.hpp"
 
 namespace kiteknot::mip {
@@ -21,7 +21,7 @@ inline constexpr std::int64_t kFewPivots = 100;
 
 class Relaxation {
  public:
-  /// All columns, linear rows (the first ones, in order) and conditional rows.
+  /// All columns, linear rows (the first ones, in order) and what other kinds have of rows.
   explicit Relaxation(const Problem& problem);
 
   /// `known`: the model's own numbers of the row, where its doubles are not.
@@ -53,8 +53,9 @@ class Relaxation {
   [[nodiscard]] double row_step(Index row) const { return step_[at(row)]; }
   [[nodiscard]] lp::Simplex& simplex() noexcept { return simplex_; }
   [[nodiscard]] const lp::Simplex& simplex() const noexcept { return simplex_; }
-  /// The row that stands for a conditional one while its literal holds.
-  [[nodiscard]] Index row_of_conditional(Index k) const { return switched_->row_of(k); }
+  /// Adds what a sum of rows with these multipliers rests on beside the bounds of columns; false:
+  /// that is not known.
+  bool explain_sum(std::span<const double> multipliers, Explanation& why) const;
   /// The columns' values after the last solve.
   [[nodiscard]] std::span<const double> point() const noexcept { return point_; }
   /// The change of the goal per unit of each column.
@@ -93,12 +94,12 @@ class Relaxation {
   std::vector<double> step_;   // the same where the row's value is whole, else 0
   std::vector<double> unit_;   // power of two by column: value = unit x scaled value
   std::vector<double> point_;
-  std::vector<Index> real_;  // columns
-  std::vector<char> whole_;  // by columns
-  std::optional<SwitchedRows> switched_;
-  std::optional<std::size_t> reader_;  // of the domain's trail
-  std::vector<Index> followed_;        // what each of its steps moved; conditions as -1 - c
-  std::size_t first_followed_ = 0;     // step
+  std::vector<Index> real_;                          // columns
+  std::vector<char> whole_;                          // by columns
+  std::vector<std::unique_ptr<RelaxedKind>> kinds_;  // those with rows that follow the domain
+  std::optional<std::size_t> reader_;                // of the domain's trail
+  std::vector<Index> followed_;     // what each of its steps moved; conditions as -1 - c
+  std::size_t first_followed_ = 0;  // step
   bool loose_ = false;
 };
 

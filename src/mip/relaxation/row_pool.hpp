@@ -48,7 +48,7 @@ class RowPool {
   }
   /// For a propagator. Rows that do not hold here have no limits.
   [[nodiscard]] RowSource source() const {
-    return {&store_, &sides_, nullptr, Reason::By::generated_row};
+    return {&store_, &sides_, nullptr, Reason(Reason::By::generated_row)};
   }
 
   /// Brings the row into the relaxation, if it is not there.

@@ -219,10 +219,9 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
   result_.cuts += inner.cuts;
   result_.work += inner.work;
   result_.root_bound = down(inner.root_bound);
-  const auto rows_of = [](const Problem& p) { return p.num_rows() + p.num_conditional_rows(); };
   result_.left = Left{
-      left.problem.num_columns(), rows_of(left.problem), worker_.problem().num_columns(),
-      rows_of(worker_.problem()),
+      left.problem.num_columns(), left.problem.num_rows_in_all(), worker_.problem().num_columns(),
+      worker_.problem().num_rows_in_all(),
       inner.relaxed.status == lp::Status::optimal ? inner.relaxed.value + constant.low : -kInf};
   if (!inner.structure.empty()) {
     result_.structure = inner.structure;

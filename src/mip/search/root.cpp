@@ -15,9 +15,8 @@ RootOutcome Worker::solve_as_stated() {
   RelaxedAnswer& relaxed = root.relaxed;
   relaxed.status = report.status;
   if (report.status == lp::Status::unbounded) {
-    // Rows that wait for a condition may be what keeps the goal in; then branching will tell.
-    root.endless =
-        problem_.num_conditional_rows() == 0 || exact_ray(problem_, relaxation_.ray()).has_value();
+    // Other constraints than linear rows may be what keeps the goal in; then branching will tell.
+    root.endless = problem_.linear() || exact_ray(problem_, relaxation_.ray()).has_value();
   } else if (report.status == lp::Status::optimal) {
     const auto point = relaxation_.point();
     relaxed.value = report.objective;

@@ -115,9 +115,7 @@ lp::Basis basis_of(const Problem& p, const Matching& matching) {
 }  // namespace
 
 std::optional<std::vector<Arc>> as_network(const Problem& p) {
-  if (p.num_conditional_rows() > 0 || !p.ordered_sets().empty() || p.generator() != nullptr ||
-      p.num_rows() == 0)
-    return std::nullopt;
+  if (!p.linear() || p.num_rows() == 0) return std::nullopt;
   for (Index j = 0; j < p.num_columns(); ++j)
     if (p.columns().size(j) > 2 || !has_whole_ends(p.lower(j), p.upper(j))) return std::nullopt;
   std::vector<double> size;  // of the entries of each row

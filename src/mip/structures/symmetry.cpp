@@ -256,9 +256,7 @@ bool is_symmetry(const Problem& p, const Symmetry::Permutation& moves) {
 }
 
 Symmetry find_symmetry(const Problem& p, std::int64_t most, WorkCounter& work) {
-  if (p.num_conditions() > 0 || !p.ordered_sets().empty() || p.generator() != nullptr ||
-      !said_by_doubles(p))
-    return {};
+  if (p.num_conditions() > 0 || !p.linear() || !said_by_doubles(p)) return {};
   return Finder(p, most, work).run();
 }
 

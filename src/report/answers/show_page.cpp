@@ -414,7 +414,7 @@ class ShowPage {
     page_.say(
         fmt::format("In all {} and {} for {} and {} as stated.",
                     counted(at(l.problem.num_columns()), "column"),
-                    counted(at(l.problem.num_rows() + l.problem.num_conditional_rows()), "row"),
+                    counted(at(l.problem.num_rows_in_all()), "row"),
                     counted(at(m_.num_decisions), "decision"), counted(l.rows.size(), "rule")),
         2);
   }

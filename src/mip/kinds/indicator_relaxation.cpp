@@ -1,9 +1,10 @@
-#include "mip/relaxation/switched_rows.hpp"
+#include "mip/kinds/indicator_relaxation.hpp"
 
 #include <algorithm>
 #include <cmath>
 
 #include "base/interval.hpp"
+#include "mip/conflict/explanation.hpp"
 #include "mip/propagators/row_activity.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
@@ -47,31 +48,38 @@ void add_linked_rows(Relaxation& relaxation, const RowView& row, const lp::Exact
 
 }  // namespace
 
-SwitchedRows::SwitchedRows(const Problem& problem, Relaxation& relaxation)
-    : rows_of_(at(problem.num_conditions())) {
+RelaxedIndicatorRows::RelaxedIndicatorRows(const IndicatorRows& rows, const Problem& problem,
+                                           Relaxation& relaxation)
+    : rows_(rows), rows_of_(at(problem.num_conditions())) {
   const Domain root(problem);
-  for (Index k = 0; k < problem.num_conditional_rows(); ++k) {
-    const When when = problem.when(k);
-    rows_of_[at(when.condition)].push_back(k);
-    RowView row = problem.conditional_row(k);
+  for (Index k = 0; k < rows.num_rows(); ++k) {
+    rows_of_[at(rows.when(k).condition)].push_back(k);
+    RowView row = rows.row(k);
     row.lower = -kInf;
     row.upper = kInf;
-    relaxed_.push_back(relaxation.add(row, problem.known_conditional_row(k)));
-    add_linked_rows(relaxation, problem.conditional_row(k), problem.known_conditional_row(k), when,
-                    root);
+    relaxed_.push_back(relaxation.add(row, rows.known(k)));
+    add_linked_rows(relaxation, rows.row(k), rows.known(k), rows.when(k), root);
   }
   for (Index c = 0; c < problem.num_conditions(); ++c) follow(c, root, relaxation);
 }
 
-void SwitchedRows::follow(Index condition, const Domain& domain, Relaxation& relaxation) const {
-  const Problem& problem = domain.problem();
+// The rows of a condition get the limits that its state asks for.
+void RelaxedIndicatorRows::follow(Index condition, const Domain& domain,
+                                  Relaxation& relaxation) const {
   for (const Index k : rows_of_[at(condition)]) {
-    const RowView row = problem.conditional_row(k);
-    if (domain.holds(problem.when(k)))
+    const RowView row = rows_.row(k);
+    if (domain.holds(rows_.when(k)))
       relaxation.set_limits(relaxed_[at(k)], row.lower, row.upper);
     else
       relaxation.set_limits(relaxed_[at(k)], -kInf, kInf);
   }
+}
+
+bool RelaxedIndicatorRows::explain_sum(std::span<const double> multipliers,
+                                       Explanation& why) const {
+  for (Index k = 0; k < rows_.num_rows(); ++k)
+    if (multipliers[at(relaxed_[at(k)])] != 0.0 && !why.needs(rows_.when(k))) return false;
+  return true;
 }
 
 }  // namespace kiteknot::mip

@@ -1,0 +1,29 @@
+#pragma once
+// Rows in fractions, whatever kind they belong to.
+
+#include <span>
+
+#include "mip/problem/problem.hpp"
+
+namespace kiteknot::mip {
+
+[[nodiscard]] bool within(const Rational& value, double lower, double upper);
+
+/// Whether the point meets the row, coefficients taken by their binary value. O(entries).
+[[nodiscard]] bool row_holds(const RowView& row, std::span<const Rational> point);
+
+/// Whether the row's value stays within its limits however far one goes this way. `known`: the
+/// model's own numbers, where doubles are not; null: they are.
+[[nodiscard]] bool row_recedes(const RowView& row, const lp::Exact* known,
+                               std::span<const Rational> direction);
+
+/// The limits of a row or column in the model's own numbers: a double may be infinite for want of
+/// room.
+[[nodiscard]] std::pair<Rational, Rational> exact_limits(const lp::Exact* known, double lower,
+                                                         double upper);
+
+/// The row over the columns of an image; all of them are there.
+[[nodiscard]] LinearRow carried(const RowView& row, const lp::Exact* known,
+                                std::span<const Index> columns);
+
+}  // namespace kiteknot::mip
