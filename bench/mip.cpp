@@ -260,9 +260,8 @@ int main(int count, char** arguments) {
     times.push_back(r.seconds / unit);
     nodes.push_back(static_cast<double>(r.nodes));
     std::cout << fmt::format("| {} | {} | {} | {} | {} | {} | {} | {} | {:.2f} | {:.1f} |\n",
-                             c.family, c.name, p.num_columns(),
-                             p.num_rows_in_all(), told(r), closed(r), r.cuts,
-                             r.nodes, r.seconds, r.seconds / unit);
+                             c.family, c.name, p.num_columns(), p.num_rows_in_all(), told(r),
+                             closed(r), r.cuts, r.nodes, r.seconds, r.seconds / unit);
     std::cout.flush();
   }
   if (times.empty()) return 1;
