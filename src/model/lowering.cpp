@@ -80,7 +80,7 @@ class Lowerer {
       if (f.or_zero) {
         const auto [low, high] = model_.bounds_if_used(f, i, builder_.numbers());
         if (low.sign() <= 0 && high.sign() >= 0) continue;  // 0 is between them anyway
-        const Literal used = builder_.add_binary();
+        const ColumnLiteral used = builder_.add_binary();
         builder_.guarded(x, low, high, {used});
         builder_.guarded(x, 0, 0, {!used});
         continue;
@@ -88,7 +88,7 @@ class Lowerer {
       if (f.listed.size() < 2) continue;
       LinearForm one, value;
       for (const Rational& v : f.listed) {
-        const Literal y = builder_.add_binary();
+        const ColumnLiteral y = builder_.add_binary();
         one = plus(one, single(y.column), 1);
         if (!v.is_zero()) value = plus(value, single(y.column), v);
       }

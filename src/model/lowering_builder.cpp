@@ -74,7 +74,7 @@ LinearForm plus(const LinearForm& a, const LinearForm& b, const Rational& scale)
 
 LinearForm number_true(const Literals& literals) {
   LinearForm sum;
-  for (const Literal& l : literals) {
+  for (const ColumnLiteral& l : literals) {
     sum.terms.push_back({l.positive ? 1 : -1, l.column});
     if (!l.positive) sum.constant += 1;
   }
@@ -116,7 +116,7 @@ Index Builder::add_column(const Rational& low, const Rational& high, bool intege
   return j;
 }
 
-Literal Builder::add_binary() {
+ColumnLiteral Builder::add_binary() {
   if (note != nullptr) ++note->binaries;
   return {add_column(0, 1, true), true};
 }
@@ -257,7 +257,7 @@ void Builder::guarded(LinearForm f, const Rational& low, const Rational& high,
     return;
   }
   // Where the row matters the guards hold: their columns are known.
-  for (const Literal& g : guards)
+  for (const ColumnLiteral& g : guards)
     for (std::size_t k = 0; k < f.terms.size(); ++k)
       if (f.terms[k].decision == g.column) {
         if (g.positive) f.constant += f.terms[k].coefficient;
@@ -272,7 +272,7 @@ void Builder::guarded(LinearForm f, const Rational& low, const Rational& high,
     if (upper ? far <= limit : far >= limit) continue;  // holds in any case
     if (upper ? near > limit : near < limit) {          // cannot hold
       Literals never;
-      for (const Literal& g : guards) never.push_back(!g);
+      for (const ColumnLiteral& g : guards) never.push_back(!g);
       clause(std::move(never));
       return;
     }
@@ -286,7 +286,7 @@ void Builder::guarded(LinearForm f, const Rational& low, const Rational& high,
     LinearForm row = f;
     Rational moved = limit;
     const Rational bound = upper ? over : -over;
-    for (const Literal& g : guards) {
+    for (const ColumnLiteral& g : guards) {
       row = plus(row, single(g.column), g.positive ? bound : -bound);
       if (g.positive) moved += bound;
     }
@@ -300,8 +300,8 @@ void Builder::conditional(const LinearForm& f, const Rational& low, const Ration
                           Literals guards) {
   if (guards.size() > 1) {
     Literals together;
-    for (const Literal& g : guards) together.push_back(!g);
-    const Literal all = add_binary();
+    for (const ColumnLiteral& g : guards) together.push_back(!g);
+    const ColumnLiteral all = add_binary();
     together.push_back(all);
     clause(std::move(together));
     guards = {all};

@@ -18,21 +18,21 @@
 namespace kiteknot {
 
 /// A binary column, or one minus it.
-struct Literal {
+struct ColumnLiteral {
   Index column = -1;
   bool positive = true;
-  [[nodiscard]] Literal operator!() const { return {column, !positive}; }
-  friend bool operator==(const Literal&, const Literal&) = default;
-  friend auto operator<=>(const Literal&, const Literal&) = default;
+  [[nodiscard]] ColumnLiteral operator!() const { return {column, !positive}; }
+  friend bool operator==(const ColumnLiteral&, const ColumnLiteral&) = default;
+  friend auto operator<=>(const ColumnLiteral&, const ColumnLiteral&) = default;
 };
-using Literals = std::vector<Literal>;
+using Literals = std::vector<ColumnLiteral>;
 
 /// A condition without negations: what has to hold.
 struct Logic {
   enum class Kind { constant, literal, atom, all, any, at_least } kind = Kind::constant;
-  bool value = true;  // constant
-  Literal literal{};  // literal
-  LinearForm form{};  // atom: low <= form <= high
+  bool value = true;        // constant
+  ColumnLiteral literal{};  // literal
+  LinearForm form{};        // atom: low <= form <= high
   Rational low = Rational::minus_infinity(), high = Rational::infinity();
   std::vector<Logic> parts{};
   Index least = 0;      // at_least
@@ -51,7 +51,7 @@ class Builder {
   Index add_column(const Rational& low, const Rational& high, bool integer);
   /// The column's values at plans are multiples of this.
   void set_step(Index column, const Rational& step) { columns_[at(column)].step = step; }
-  Literal add_binary();
+  ColumnLiteral add_binary();
   [[nodiscard]] bool binary(Index column) const;
   [[nodiscard]] Index num_columns() const { return static_cast<Index>(columns_.size()); }
 
@@ -119,8 +119,8 @@ class Builder {
   Logic joined(Logic::Kind kind, std::vector<Logic> parts, Index least = 0);
   Sides same(Sides a, Sides b);
   Sides counted(std::vector<Sides> parts, Index least, Index most);
-  Literal implying(const Logic& logic);
-  Literal equivalent(const Sides& s);
+  ColumnLiteral implying(const Logic& logic);
+  ColumnLiteral equivalent(const Sides& s);
   [[nodiscard]] static std::string key(const Logic& logic);
 
   // derived (lowering_derived.cpp)
@@ -149,7 +149,7 @@ class Builder {
   std::vector<Column> columns_;
   std::unordered_map<const Derived*, std::size_t> auxiliary_of_;
   std::vector<Auxiliary> auxiliaries_;
-  std::map<std::string, Literal> implying_, equivalent_;
+  std::map<std::string, ColumnLiteral> implying_, equivalent_;
   Index defining_ = -1;  // the column whose own rows are being added: they do not pull at it
   Collector collector_;
   CurvesNow curves_;

@@ -154,7 +154,7 @@ void Builder::define(std::size_t k, bool above) {
       return define_curve(a, above);
     case Derived::Kind::truth:
       // At 0 the condition must fail (above), at 1 it must hold.
-      return require(normal(a.what->condition, !above), {Literal{a.column, !above}});
+      return require(normal(a.what->condition, !above), {ColumnLiteral{a.column, !above}});
   }
 }
 
@@ -196,12 +196,12 @@ void Builder::define_binary_times(Index column, Index x, LinearForm e, bool abov
   if (near.is_finite())
     (void)add_row(plus(single(column), single(x), -near), low, high, nullptr);
   else
-    guarded(single(column), low, high, {Literal{x, false}});
+    guarded(single(column), low, high, {ColumnLiteral{x, false}});
   if (far.is_finite())
     (void)add_row(plus(difference, single(x), -far), above ? -far : kNone, above ? kEver : -far,
                   nullptr);
   else
-    guarded(difference, low, high, {Literal{x, true}});
+    guarded(difference, low, high, {ColumnLiteral{x, true}});
 }
 
 void Builder::define_largest(const Auxiliary& a, bool above) {
@@ -225,7 +225,7 @@ void Builder::define_largest(const Auxiliary& a, bool above) {
   }
   Literals which;
   if (left.size() == 2) {
-    const Literal first = add_binary();
+    const ColumnLiteral first = add_binary();
     which = {first, !first};
   } else {
     LinearForm sum;
@@ -249,7 +249,7 @@ void Builder::define_largest(const Auxiliary& a, bool above) {
       continue;
     }
     if (note != nullptr) note->largest_bound = std::max(note->largest_bound, bound);
-    const Literal& w = which[i];
+    const ColumnLiteral& w = which[i];
     (void)add_row(plus(over, single(w.column), w.positive ? bound : -bound), kNone,
                   w.positive ? bound : Rational(0), nullptr);
   }
@@ -348,7 +348,7 @@ void Builder::by_increments(Index column, const LinearForm& x,
     const Index d = add_column(0, width, false);
     if (note != nullptr) ++note->reals;
     if (last >= 0) {
-      const Literal full = add_binary();
+      const ColumnLiteral full = add_binary();
       (void)add_row(plus(single(last), single(full.column), -last_width), 0, kEver, nullptr);
       (void)add_row(plus(single(d), single(full.column), -width), kNone, 0, nullptr);
     }
@@ -383,7 +383,7 @@ void Builder::by_codes(Index column, const LinearForm& x, const std::vector<Curv
                 above ? kEver : Rational(0), nullptr);
   const auto code = [](std::size_t k) { return k ^ (k >> 1); };
   for (std::size_t bit = 1; bit < pieces.size(); bit *= 2) {
-    const Literal y = add_binary();
+    const ColumnLiteral y = add_binary();
     for (const bool set : {true, false}) {
       LinearForm corners;
       for (std::size_t k = 0; k <= pieces.size(); ++k) {
@@ -404,7 +404,7 @@ void Builder::by_choice(Index column, const LinearForm& x, const std::vector<Cur
                         bool above) {
   LinearForm one, place, value;
   for (const CurvePiece& p : pieces) {
-    const Literal y = add_binary();
+    const ColumnLiteral y = add_binary();
     one = plus(one, single(y.column), 1);
     place = plus(place, single(y.column), p.from);
     value = plus(value, single(y.column), p.value);

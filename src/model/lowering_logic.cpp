@@ -18,7 +18,7 @@ Logic constant(bool value) {
   l.value = value;
   return l;
 }
-Logic of(Literal literal) {
+Logic of(ColumnLiteral literal) {
   Logic l;
   l.kind = Logic::Kind::literal;
   l.literal = literal;
@@ -235,8 +235,9 @@ Logic Builder::joined(Logic::Kind kind, std::vector<Logic> parts, Index least) {
 // otherwise one gets a binary of its own.
 Builder::Sides Builder::same(Sides a, Sides b) {
   if (decided(a) == nullptr && decided(b) != nullptr) std::swap(a, b);
-  const Literal name =
-      decided(a) != nullptr && a.holds.kind == Logic::Kind::constant ? Literal{} : equivalent(a);
+  const ColumnLiteral name = decided(a) != nullptr && a.holds.kind == Logic::Kind::constant
+                                 ? ColumnLiteral{}
+                                 : equivalent(a);
   Sides s;
   s.edged = a.edged || b.edged;
   for (const bool alike : {true, false}) {
@@ -267,7 +268,7 @@ Builder::Sides Builder::counted(std::vector<Sides> parts, Index least, Index mos
     s.edged = s.edged || p.edged;
     // Counted from both sides, a part that is no literal gets one name for both.
     if (!from_below || !from_above || decided(p) != nullptr) continue;
-    const Literal name = equivalent(p);
+    const ColumnLiteral name = equivalent(p);
     p.holds = of(name);
     p.fails = of(!name);
   }
@@ -292,7 +293,7 @@ Builder::Sides Builder::counted(std::vector<Sides> parts, Index least, Index mos
 
 void Builder::require(const Logic& logic, const Literals& guards) {
   Literals escape;  // a guard that fails
-  for (const Literal& g : guards) escape.push_back(!g);
+  for (const ColumnLiteral& g : guards) escape.push_back(!g);
   switch (logic.kind) {
     case Logic::Kind::constant:
       if (!logic.value) clause(std::move(escape));
@@ -315,13 +316,13 @@ void Builder::require(const Logic& logic, const Literals& guards) {
         p.kind == Logic::Kind::literal ? literals.push_back(p.literal) : others.push_back(&p);
       if (others.size() == 1) {  // the literals' failure guards it
         Literals more = guards;
-        for (const Literal& l : literals) more.push_back(!l);
+        for (const ColumnLiteral& l : literals) more.push_back(!l);
         require(*others[0], more);
         return;
       }
       // One binary says which; under guards that would be weaker, as both sides could be half met.
       if (others.size() == 2 && literals.empty() && guards.empty()) {
-        const Literal which = add_binary();
+        const ColumnLiteral which = add_binary();
         require(*others[0], {which});
         require(*others[1], {!which});
         return;
@@ -342,11 +343,11 @@ void Builder::require(const Logic& logic, const Literals& guards) {
 }
 
 // A binary that may be 1 only where the logic holds.
-Literal Builder::implying(const Logic& logic) {
+ColumnLiteral Builder::implying(const Logic& logic) {
   if (logic.kind == Logic::Kind::literal) return logic.literal;
   const std::string name = key(logic);
   if (const auto it = implying_.find(name); it != implying_.end()) return it->second;
-  const Literal l = add_binary();
+  const ColumnLiteral l = add_binary();
   implying_.emplace(name, l);
   require(logic, {l});
   return l;
@@ -355,13 +356,13 @@ Literal Builder::implying(const Logic& logic) {
 // A binary that is 1 only where the condition holds, and 0 only where it fails. At edges it may be
 // either, and every place where such a condition stands chooses for itself, as the check does: one
 // name is shared only by conditions without edges.
-Literal Builder::equivalent(const Sides& s) {
+ColumnLiteral Builder::equivalent(const Sides& s) {
   if (const Logic* known = decided(s); known != nullptr && known->kind == Logic::Kind::literal)
     return known->literal;
   const std::string name = key(s.holds);
   if (!s.edged)
     if (const auto it = equivalent_.find(name); it != equivalent_.end()) return it->second;
-  const Literal l = add_binary();
+  const ColumnLiteral l = add_binary();
   if (!s.edged) {
     equivalent_.emplace(name, l);
     implying_.emplace(name, l);
