@@ -231,8 +231,9 @@ TEST_CASE("a kind that only this file knows is searched, in all strengths of pre
     std::optional<Rational> best;
     if (!plans.empty()) best = plans.front().first;
     mip::SearchOptions o;
-    o.keeps = std::array{mip::Keeps::a_best_plan, mip::Keeps::all_best_plans,
-                         mip::Keeps::all_plans}[static_cast<std::size_t>(round) % 3];
+    o.keeps =
+        std::array{mip::ReductionStrength::a_best_plan, mip::ReductionStrength::all_best_plans,
+                   mip::ReductionStrength::all_plans}[static_cast<std::size_t>(round) % 3];
     o.brief_look = round % 2 == 0;
     if (round % 5 == 0) o.presolve = false;
     if (round % 7 == 0) o.dives = o.pump = o.rounding = o.look_around = o.near_plan = false;
@@ -251,8 +252,9 @@ TEST_CASE("presolve leaves the plans that it is asked to keep, whatever the kind
     CAPTURE(round);
     const mip::Problem p = draw_different(random);
     const auto plans = plans_by_trying(p);
-    const mip::Keeps keeps = std::array{mip::Keeps::a_best_plan, mip::Keeps::all_best_plans,
-                                        mip::Keeps::all_plans}[static_cast<std::size_t>(round) % 3];
+    const mip::ReductionStrength keeps =
+        std::array{mip::ReductionStrength::a_best_plan, mip::ReductionStrength::all_best_plans,
+                   mip::ReductionStrength::all_plans}[static_cast<std::size_t>(round) % 3];
     WorkCounter work;
     const auto reduced = mip::presolve(p, keeps, true, work, "");
     if (!reduced) continue;
@@ -265,16 +267,16 @@ TEST_CASE("presolve leaves the plans that it is asked to keep, whatever the kind
     std::set<std::vector<Rational>> kept;
     each_point(left, [&](std::span<const Rational> x) {
       if (!satisfies(left, x)) return;
-      const std::vector<Rational> full = reduced->left.way_back.restore(x);
+      const std::vector<Rational> full = reduced->left.postsolve.restore(x);
       CHECK(satisfies(p, full));
       CHECK(goal_of(p, full) == goal_of(left, x) + reduced->left.constant);
       kept.insert(full);
     });
     std::size_t best = 0;
     while (best < plans.size() && plans[best].first == plans.front().first) ++best;
-    const std::size_t all = keeps == mip::Keeps::all_plans        ? plans.size()
-                            : keeps == mip::Keeps::all_best_plans ? best
-                                                                  : 0;
+    const std::size_t all = keeps == mip::ReductionStrength::all_plans        ? plans.size()
+                            : keeps == mip::ReductionStrength::all_best_plans ? best
+                                                                              : 0;
     for (std::size_t k = 0; k < all; ++k) CHECK(kept.contains(plans[k].second));
     if (!plans.empty())
       CHECK(std::any_of(plans.begin(), plans.begin() + static_cast<std::ptrdiff_t>(best),

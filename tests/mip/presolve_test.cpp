@@ -16,7 +16,7 @@
 using namespace kiteknot;
 using namespace kiteknot::test;
 using linalg::Index;
-using mip::Keeps;
+using mip::ReductionStrength;
 
 namespace {
 
@@ -40,7 +40,7 @@ std::set<Point> best_of(const mip::Problem& p, const std::set<Point>& plans) {
 }
 
 // Everything that a reduction promises of a problem over whole columns; how much it changed.
-std::int64_t check_promises(const mip::Problem& p, Keeps keeps, std::string_view only) {
+std::int64_t check_promises(const mip::Problem& p, ReductionStrength keeps, std::string_view only) {
   WorkCounter work;
   const auto reduced = mip::presolve(p, keeps, true, work, only);
   REQUIRE(reduced);
@@ -49,14 +49,14 @@ std::int64_t check_promises(const mip::Problem& p, Keeps keeps, std::string_view
     CHECK(plans.empty());
     return 1;
   }
-  const mip::Draft::Reduced& left = reduced->left;
+  const mip::PresolveModel::Reduced& left = reduced->left;
   const std::set<Point> there = plans_of(left.problem);
   std::set<Point> back;
   for (const Point& y : there) {
-    const Point x = left.way_back.restore(std::span<const Rational>(y));
+    const Point x = left.postsolve.restore(std::span<const Rational>(y));
     CHECK(satisfies(p, x));
     CHECK(goal_of(p, x) == goal_of(left.problem, y) + left.constant);
-    const auto again = left.way_back.reduce(x);
+    const auto again = left.postsolve.reduce(x);
     REQUIRE(again);
     CHECK(*again == y);
     back.insert(x);
@@ -65,8 +65,8 @@ std::int64_t check_promises(const mip::Problem& p, Keeps keeps, std::string_view
   if (!plans.empty()) {
     const std::set<Point> best = best_of(p, plans), best_back = best_of(p, back);
     CHECK(goal_of(p, *best.begin()) == goal_of(p, *best_back.begin()));
-    if (keeps == Keeps::all_best_plans) CHECK(best == best_back);
-    if (keeps == Keeps::all_plans) CHECK(plans == back);
+    if (keeps == ReductionStrength::all_best_plans) CHECK(best == best_back);
+    if (keeps == ReductionStrength::all_plans) CHECK(plans == back);
     const double step = left.problem.goal_step();
     for (const Point& y : there)
       if (step > 0.0) CHECK((goal_of(left.problem, y) / Rational(step)).is_integer());
@@ -93,7 +93,9 @@ TEST_CASE("every reduction keeps what it says, in every strength", "[mip][presol
     const mip::Problem p = round % 8 == 1   ? tiny::big_figures(random).problem
                            : round % 4 == 0 ? draw_problem(random, {.columns = 5, .rows = 4})
                                             : draw_reducible(random, false);
-    for (const Keeps keeps : {Keeps::a_best_plan, Keeps::all_best_plans, Keeps::all_plans})
+    for (const ReductionStrength keeps :
+         {ReductionStrength::a_best_plan, ReductionStrength::all_best_plans,
+          ReductionStrength::all_plans})
       for (const std::string_view name : names) {
         CAPTURE(static_cast<int>(keeps), name);
         changed[name] += check_promises(p, keeps, name);
@@ -124,7 +126,8 @@ TEST_CASE("with a real column every reduction keeps the best value", "[mip][pres
     CAPTURE(round);
     const mip::Problem p = draw_reducible(random, true);
     const std::optional<Rational> best = best_with_one_real(p, p.num_columns() - 1);
-    for (const Keeps keeps : {Keeps::a_best_plan, Keeps::all_plans})
+    for (const ReductionStrength keeps :
+         {ReductionStrength::a_best_plan, ReductionStrength::all_plans})
       for (const std::string_view name : some) {
         CAPTURE(static_cast<int>(keeps), name);
         WorkCounter work;
@@ -287,12 +290,12 @@ TEST_CASE("a plan would be lost to a generator if the strength were ignored", "[
   mip::Problem p = two_depots();
   WorkCounter work;
   // Without the generator the dearer depot may go; with it that would leave no plan at all.
-  const auto weak = mip::presolve(p, Keeps::a_best_plan, false, work);
+  const auto weak = mip::presolve(p, ReductionStrength::a_best_plan, false, work);
   REQUIRE(weak);
-  CHECK_FALSE(weak->left.way_back.reduce(Point{0, 1}));
-  const auto strong = mip::presolve(p, Keeps::all_plans, false, work);
+  CHECK_FALSE(weak->left.postsolve.reduce(Point{0, 1}));
+  const auto strong = mip::presolve(p, ReductionStrength::all_plans, false, work);
   REQUIRE(strong);
-  CHECK(strong->left.way_back.reduce(Point{0, 1}));
+  CHECK(strong->left.postsolve.reduce(Point{0, 1}));
   p.set_generator(std::make_shared<Closed>());
   mip::SearchOptions options;
   options.brief_look = false;
@@ -306,7 +309,7 @@ TEST_CASE("a judge that knows more than the rows is obeyed where all plans are k
   const mip::Problem p = two_depots();
   mip::SearchOptions options;
   options.brief_look = false;
-  options.keeps = Keeps::all_plans;
+  options.keeps = ReductionStrength::all_plans;
   const mip::Judge judge = [&](std::span<const Rational> x) {
     return mip::Verdict{satisfies(p, x) && x[0].is_zero(), goal_of(p, x)};
   };
@@ -322,7 +325,7 @@ TEST_CASE("a generated row says the same of what is left", "[mip][presolve][orac
     CAPTURE(round);
     const mip::Problem p = draw_reducible(random, false);
     WorkCounter work;
-    const auto reduced = mip::presolve(p, Keeps::all_plans, true, work);
+    const auto reduced = mip::presolve(p, ReductionStrength::all_plans, true, work);
     if (!reduced->possible) continue;
     mip::LinearRow row = draw_row(random, p.num_columns());
     std::vector<Rational> exact;
@@ -340,7 +343,7 @@ TEST_CASE("a generated row says the same of what is left", "[mip][presolve][orac
       row.exact = false;
       ++thirds;
     }
-    const mip::LinearRow there = reduced->left.way_back.reduce(row);
+    const mip::LinearRow there = reduced->left.postsolve.reduce(row);
     const auto meets = [](const mip::LinearRow& r, std::span<const Rational> x) {
       Rational sum = 0;
       for (std::size_t k = 0; k < r.entries.size(); ++k)
@@ -357,7 +360,7 @@ TEST_CASE("a generated row says the same of what is left", "[mip][presolve][orac
     };
     for (const Point& y : plans_of(reduced->left.problem))
       CHECK(meets(there, y) ==
-            meets(row, reduced->left.way_back.restore(std::span<const Rational>(y))));
+            meets(row, reduced->left.postsolve.restore(std::span<const Rational>(y))));
   }
   CHECK(thirds > 50);
 }

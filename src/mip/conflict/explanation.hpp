@@ -11,7 +11,7 @@ class Explanation {
   virtual ~Explanation() = default;
   /// The bound, or the state of a condition, that it needed; false: that did not hold.
   virtual bool needs(const Change& bound) = 0;
-  bool needs(Literal when) {
+  bool needs(ConditionLiteral when) {
     return needs({Change::What::condition, when.condition, when.holds ? 1.0 : 0.0});
   }
   /// Few bounds with which the row leaves nothing beyond the bound that was concluded, or, null,

@@ -67,10 +67,10 @@ class Domain {
   [[nodiscard]] double upper(Index j) const { return upper_[at(j)]; }
   [[nodiscard]] bool fixed(Index j) const { return lower_[at(j)] == upper_[at(j)]; }
   [[nodiscard]] State state(Index c) const { return state_[at(c)]; }
-  [[nodiscard]] bool holds(Literal l) const {
+  [[nodiscard]] bool holds(ConditionLiteral l) const {
     return state(l.condition) == (l.holds ? State::holds : State::fails);
   }
-  [[nodiscard]] bool fails(Literal l) const {
+  [[nodiscard]] bool fails(ConditionLiteral l) const {
     return state(l.condition) == (l.holds ? State::fails : State::holds);
   }
 
@@ -79,7 +79,7 @@ class Domain {
   [[nodiscard]] bool raise_lower(Index j, double value);
   [[nodiscard]] bool drop_upper(Index j, double value);
   [[nodiscard]] bool settle(Index condition, bool holds);
-  [[nodiscard]] bool settle(Literal l, bool is_true) {
+  [[nodiscard]] bool settle(ConditionLiteral l, bool is_true) {
     return settle(l.condition, l.holds == is_true);
   }
   [[nodiscard]] bool apply(const Change& change);

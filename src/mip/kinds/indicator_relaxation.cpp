@@ -16,7 +16,7 @@ namespace {
 // outward, so that the row as it stands holds in exact arithmetic, and an exact look at the
 // relaxation can take it.
 void add_linked_rows(Relaxation& relaxation, const RowView& row, const lp::Exact* known,
-                     const Literal& when, const Domain& root) {
+                     const ConditionLiteral& when, const Domain& root) {
   const Index column = root.problem().column_of_condition(when.condition);
   if (column < 0 || std::find(row.index.begin(), row.index.end(), column) != row.index.end())
     return;

@@ -19,7 +19,7 @@ class BrokenRows final : public Disjunction {
   explicit BrokenRows(const IndicatorRows& rows) : rows_(rows) {}
   bool met(const Domain& domain, std::span<const double> point) const override {
     for (Index k = 0; k < rows_.num_rows(); ++k) {
-      const Literal when = rows_.when(k);
+      const ConditionLiteral when = rows_.when(k);
       if (domain.fails(when)) continue;
       const Index column = domain.problem().column_of_condition(when.condition);
       if (column >= 0 && (point[at(column)] > 0.5) != when.holds) continue;
@@ -29,7 +29,7 @@ class BrokenRows final : public Disjunction {
   }
   bool split(const Domain& domain, std::span<const double> point, Branching& out) const override {
     for (Index k = 0; k < rows_.num_rows(); ++k) {
-      const Literal when = rows_.when(k);
+      const ConditionLiteral when = rows_.when(k);
       if (domain.state(when.condition) != State::open || row_violation(rows_.row(k), point) == 0.0)
         continue;
       for (const bool state : {!when.holds, when.holds})
@@ -44,7 +44,7 @@ class BrokenRows final : public Disjunction {
 };
 
 // Whether the literal holds where its column has this value.
-bool holds(const Literal& when, double value) {
+bool holds(const ConditionLiteral& when, double value) {
   return (value == 1.0) == when.holds;
 }
 

@@ -6,7 +6,7 @@
 namespace kiteknot::mip {
 
 struct IndicatorRow {
-  Literal when;
+  ConditionLiteral when;
   LinearRow row;
 };
 
@@ -18,7 +18,7 @@ class IndicatorRows final : public ConstraintKind {
     return store_.view(k, sides_.lower[at(k)], sides_.upper[at(k)]);
   }
   /// When the row has to hold.
-  [[nodiscard]] Literal when(Index k) const { return when_[at(k)]; }
+  [[nodiscard]] ConditionLiteral when(Index k) const { return when_[at(k)]; }
   /// The model's own numbers of it where no double is.
   [[nodiscard]] const lp::Exact* known(Index k) const { return store_.known(k); }
 
@@ -45,7 +45,7 @@ class IndicatorRows final : public ConstraintKind {
  private:
   RowStore store_;
   Sides sides_;
-  std::vector<Literal> when_;
+  std::vector<ConditionLiteral> when_;
 };
 
 /// Registers it; the literal's condition is one of the problem's.

@@ -8,7 +8,7 @@ namespace kiteknot::mip {
 
 struct Presolved {
   bool possible = true;  ///< otherwise no plan is left
-  Draft::Reduced left;
+  PresolveModel::Reduced left;
   Implications implied;  ///< by columns of what is left
   struct Part {
     std::string_view name;
@@ -20,7 +20,7 @@ struct Presolved {
 
 /// Reduces a problem; what is kept of its plans is what `keeps` says or more. `only`: the one
 /// reduction to use, by name; empty: all. Nothing where the goal is not known exactly.
-std::optional<Presolved> presolve(const Problem& problem, Keeps keeps, bool probing,
+std::optional<Presolved> presolve(const Problem& problem, ReductionStrength keeps, bool probing,
                                   WorkCounter& work, std::string_view only = {});
 
 /// The names of all reductions, in the order in which they are tried.

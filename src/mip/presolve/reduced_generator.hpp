@@ -2,24 +2,25 @@
 // A generator of the problem as it came, asked from a reduced one: it sees points of the former,
 // and its rows are told over the columns that are left.
 
-#include "mip/presolve/way_back.hpp"
+#include "mip/presolve/postsolve_stack.hpp"
 
 namespace kiteknot::mip {
 
 class ReducedGenerator final : public Generator {
  public:
-  /// `way_back` outlives it; no columns were joined on it.
-  ReducedGenerator(Generator& full, const WayBack& way_back) : full_(full), way_back_(way_back) {}
+  /// `postsolve` outlives it; no columns were joined on it.
+  ReducedGenerator(Generator& full, const PostsolveStack& postsolve)
+      : full_(full), postsolve_(postsolve) {}
   [[nodiscard]] bool wants_fractions() const override { return full_.wants_fractions(); }
   std::vector<LinearRow> look(std::span<const double> point, bool integral) override {
-    std::vector<LinearRow> rows = full_.look(way_back_.restore(point), integral);
-    for (LinearRow& row : rows) row = way_back_.reduce(row);
+    std::vector<LinearRow> rows = full_.look(postsolve_.restore(point), integral);
+    for (LinearRow& row : rows) row = postsolve_.reduce(row);
     return rows;
   }
 
  private:
   Generator& full_;
-  const WayBack& way_back_;
+  const PostsolveStack& postsolve_;
 };
 
 }  // namespace kiteknot::mip

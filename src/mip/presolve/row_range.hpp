@@ -1,8 +1,8 @@
 #pragma once
-// The range of a row's value over the bounds of a draft, rounded outward.
+// The range of a row's value over the bounds of a model, rounded outward.
 
 #include "base/interval.hpp"
-#include "mip/presolve/draft.hpp"
+#include "mip/presolve/presolve_model.hpp"
 
 namespace kiteknot::mip {
 
@@ -31,14 +31,14 @@ inline Reaches reaches(const Interval& a, double lower, double upper) {
           std::isfinite(high_end) ? most(a, high_end) : kInf};
 }
 
-inline Interval factor_of(const Draft::Row& row, const Entry& e) {
+inline Interval factor_of(const PresolveModel::Row& row, const Entry& e) {
   return coefficient(e.value, !row.firm);
 }
 
-inline RowRange range_of(const Draft& draft, const Draft::Row& row) {
+inline RowRange range_of(const PresolveModel& model, const PresolveModel::Row& row) {
   RowRange range;
   for (const Entry& e : row.entries) {
-    const auto& c = draft.column(e.index);
+    const auto& c = model.column(e.index);
     const Reaches r = reaches(factor_of(row, e), c.lower, c.upper);
     if (std::isfinite(r.low))
       range.low = add_down(range.low, r.low);

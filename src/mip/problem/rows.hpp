@@ -15,7 +15,7 @@ using linalg::Lines;
 using lp::Entry;
 
 /// A condition in one of its two states: when something holds, or has to.
-struct Literal {
+struct ConditionLiteral {
   Index condition = -1;
   bool holds = true;  ///< the state of the condition that is meant
 };

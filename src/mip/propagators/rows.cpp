@@ -142,7 +142,7 @@ bool RowPropagator::look_at(Index i, Domain& domain) {
   reason.place = i;
   domain.because(reason);
   if (rows_.when == nullptr) return tighten_row(i, row, domain);
-  const Literal when = (*rows_.when)[at(i)];
+  const ConditionLiteral when = (*rows_.when)[at(i)];
   if (domain.fails(when)) return true;
   if (domain.holds(when)) return tighten_row(i, row, domain);
   return !out_of_reach(row, activity_[at(i)]) || domain.settle(when, false);

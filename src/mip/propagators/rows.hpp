@@ -17,8 +17,8 @@ namespace kiteknot::mip {
 struct RowSource {
   const RowStore* store = nullptr;
   const Sides* sides = nullptr;
-  const std::vector<Literal>* when = nullptr;  ///< by rows; null: all of them always hold
-  Reason by;                                   ///< of whatever they conclude, but for the row
+  const std::vector<ConditionLiteral>* when = nullptr;  ///< by rows; null: all of them always hold
+  Reason by;  ///< of whatever they conclude, but for the row
 };
 
 class RowPropagator final : public Propagator {

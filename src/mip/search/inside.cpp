@@ -22,10 +22,10 @@ Interval enclosed(const Rational& value) {
 // Tells of the inner search in terms of the outer one.
 class Outward final : public Listener {
  public:
-  Outward(Listener* to, const WayBack& way_back, Interval constant, double before,
+  Outward(Listener* to, const PostsolveStack& postsolve, Interval constant, double before,
           std::int64_t nodes, double best)
       : to_(to),
-        way_back_(way_back),
+        postsolve_(postsolve),
         constant_(constant),
         before_(before),
         nodes_(nodes),
@@ -41,7 +41,7 @@ class Outward final : public Listener {
   [[nodiscard]] bool news(const Standing& turned) const { return turned.best < best_; }
   void better_plan(const Standing& s, std::span<const Rational> plan) override {
     const Standing here = turned(s);
-    if (to_ != nullptr && news(here)) to_->better_plan(here, way_back_.restore(plan));
+    if (to_ != nullptr && news(here)) to_->better_plan(here, postsolve_.restore(plan));
   }
   void progress(const Standing& s) override {
     if (to_ != nullptr) to_->progress(turned(s));
@@ -49,7 +49,7 @@ class Outward final : public Listener {
 
  private:
   Listener* to_;
-  const WayBack& way_back_;
+  const PostsolveStack& postsolve_;
   Interval constant_;
   double before_;
   std::int64_t nodes_;
@@ -62,10 +62,10 @@ Rational goal_at(const Problem& p, std::span<const Rational> point) {
   return goal;
 }
 
-lp::Basis reduced_basis(const lp::Basis& full, const Draft::Reduced& left) {
+lp::Basis reduced_basis(const lp::Basis& full, const PresolveModel::Reduced& left) {
   lp::Basis basis;
   if (full.empty()) return basis;
-  for (const Index j : left.way_back.kept()) basis.columns.push_back(full.columns[at(j)]);
+  for (const Index j : left.postsolve.kept()) basis.columns.push_back(full.columns[at(j)]);
   for (const Index i : left.rows)
     basis.rows.push_back(i < 0 || at(i) >= full.rows.size() ? lp::Place::basic : full.rows[at(i)]);
   return basis;
@@ -74,23 +74,23 @@ lp::Basis reduced_basis(const lp::Basis& full, const Draft::Reduced& left) {
 }  // namespace
 
 SearchOptions Search::options_inside(const Presolved& reduced) const {
-  const Draft::Reduced& left = reduced.left;
+  const PresolveModel::Reduced& left = reduced.left;
   SearchOptions o = options_;
   o.presolve = o.probing = o.rooms = false;
   o.implied = reduced.implied;
   o.plans.clear();
   if (incumbents_.any())
-    if (auto plan = left.way_back.reduce(incumbents_.plan().plan))
+    if (auto plan = left.postsolve.reduce(incumbents_.plan().plan))
       o.plans.push_back(std::move(*plan));
   o.start.clear();
-  const std::vector<Index>& kept = left.way_back.kept();
+  const std::vector<Index>& kept = left.postsolve.kept();
   if (options_.decisions >= 0)
     o.decisions = static_cast<Index>(
         std::lower_bound(kept.begin(), kept.end(), options_.decisions) - kept.begin());
   o.known_bound =
       add_down(std::max(options_.known_bound, global_bound(kInf)), -enclosed(left.constant).high);
   o.goal_offset += left.constant.to_double();
-  if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == left.way_back.num_columns())
+  if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == left.postsolve.num_columns())
     o.pseudo_costs = options_.pseudo_costs->of(kept);
   o.nodes -= result_.nodes;
   o.seconds -= clock_.seconds();
@@ -109,7 +109,8 @@ bool Search::brief_look_is_over() const {
 std::optional<Presolved> Search::reduce(const Problem& p) {
   WorkCounter work;
   work.obey(interrupt_);
-  const Keeps keeps = p.generator() != nullptr ? Keeps::all_plans : options_.keeps;
+  const ReductionStrength keeps =
+      p.generator() != nullptr ? ReductionStrength::all_plans : options_.keeps;
   std::optional<Presolved> reduced =
       presolve(p, keeps, options_.probing, work, options_.reductions ? "" : "none");
   result_.work += work.units();
@@ -123,8 +124,8 @@ std::optional<Presolved> Search::reduce(const Problem& p) {
 // largest, and those that take long. Their columns are fixed there; false where one has no plan.
 bool Search::settle_components(Problem& p) {
   constexpr std::int64_t kNodes = 5'000;  // a component
-  if (!options_.components || p.generator() != nullptr || options_.keeps != Keeps::a_best_plan ||
-      !said_by_doubles(p))
+  if (!options_.components || p.generator() != nullptr ||
+      options_.keeps != ReductionStrength::a_best_plan || !said_by_doubles(p))
     return true;
   const std::vector<std::vector<Index>> parts = components(p);
   for (std::size_t k = 0; k + 1 < parts.size() && !out_of_limits(); ++k) {
@@ -155,7 +156,7 @@ bool Search::settle_components(Problem& p) {
 }
 
 std::shared_ptr<const Symmetry> Search::symmetry_of(const Problem& p) {
-  if (!options_.orbits || options_.keeps != Keeps::a_best_plan) return nullptr;
+  if (!options_.orbits || options_.keeps != ReductionStrength::a_best_plan) return nullptr;
   constexpr std::int64_t kLooks = 100, kGrace = 2'000'000;  // at everything there is
   WorkCounter work;
   work.obey(interrupt_);
@@ -175,18 +176,18 @@ void Search::search_inside() {
     drop_tree();
     return;
   }
-  Draft::Reduced& left = reduced->left;
+  PresolveModel::Reduced& left = reduced->left;
   if (Generator* generator = worker_.problem().generator())
-    left.problem.set_generator(std::make_shared<ReducedGenerator>(*generator, left.way_back));
+    left.problem.set_generator(std::make_shared<ReducedGenerator>(*generator, left.postsolve));
   const Judge judge = [&](std::span<const Rational> plan) {
-    Verdict verdict = judge_(left.way_back.restore(plan));
+    Verdict verdict = judge_(left.postsolve.restore(plan));
     verdict.goal -= left.constant;
     return verdict;
   };
   SearchOptions options = options_inside(*reduced);
   options.symmetry = symmetry_of(left.problem);
   const double before = clock_.seconds();
-  Outward outward(listener_, left.way_back, enclosed(left.constant), before, result_.nodes,
+  Outward outward(listener_, left.postsolve, enclosed(left.constant), before, result_.nodes,
                   incumbents_.best());
   SearchResult inner = Search(left.problem, judge, std::move(options), &outward).run();
   const bool endless = inner.outcome == Outcome::unbounded;
@@ -196,10 +197,10 @@ void Search::search_inside() {
 }
 
 void Search::take_in(SearchResult inner, const Presolved& reduced, double before) {
-  const Draft::Reduced& left = reduced.left;
+  const PresolveModel::Reduced& left = reduced.left;
   const Interval constant = enclosed(left.constant);
   const auto down = [&](double bound) { return add_down(bound, constant.low); };
-  const Outward outward(nullptr, left.way_back, constant, before, result_.nodes,
+  const Outward outward(nullptr, left.postsolve, constant, before, result_.nodes,
                         incumbents_.best());
   if (!inner.history.empty()) inner.history.pop_back();  // the end is told by the outer one
   for (Standing& s : inner.history) {
@@ -231,10 +232,10 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
   for (PartTally& part : inner.parts) inside_.push_back(std::move(part));
   if (inner.pseudo_costs)
     result_.pseudo_costs =
-        inner.pseudo_costs->spread(left.way_back.kept(), left.way_back.num_columns());
+        inner.pseudo_costs->spread(left.postsolve.kept(), left.postsolve.num_columns());
   take_tree(inner, left);
   if (inner.plan)
-    (void)incumbents_.offer({left.way_back.restore(*inner.plan), inner.goal + left.constant,
+    (void)incumbents_.offer({left.postsolve.restore(*inner.plan), inner.goal + left.constant,
                              std::move(inner.remarks), std::move(inner.found_by),
                              clock_.seconds()});
   // All of it was searched again: what the brief look could not settle does not matter.

@@ -13,7 +13,7 @@
 
 #include "lp/exact_basis.hpp"
 #include "mip/branching/pseudo_costs.hpp"
-#include "mip/presolve/draft.hpp"
+#include "mip/presolve/presolve_model.hpp"
 #include "mip/search/best_few.hpp"
 #include "mip/separators/cut_switches.hpp"
 #include "mip/structures/implications.hpp"
@@ -56,7 +56,7 @@ struct SearchOptions {
   /// After that what is left is reduced and searched from the root again. What may be lost on the
   /// way: all plans are kept where the judge or a generator knows of rules that no row says.
   bool presolve = true;
-  Keeps keeps = Keeps::a_best_plan;
+  ReductionStrength keeps = ReductionStrength::a_best_plan;
   bool reductions = true;                    ///< that presolve makes
   bool components = true;                    ///< parts that nothing ties to the rest, one by one
   bool orbits = true;                        ///< symmetries are looked for

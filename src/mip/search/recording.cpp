@@ -37,11 +37,11 @@ void Search::watch_bound() {
 }
 
 // The tree of what presolve left, over the columns as they came.
-void Search::take_tree(SearchResult& inner, const Draft::Reduced& left) {
+void Search::take_tree(SearchResult& inner, const PresolveModel::Reduced& left) {
   const double constant = left.constant.to_double();
   for (NodeRecord& node : inner.tree) {
     for (Change& c : node.changes)
-      if (c.what != Change::What::condition) c.index = left.way_back.kept()[at(c.index)];
+      if (c.what != Change::What::condition) c.index = left.postsolve.kept()[at(c.index)];
     node.bound = add_down(node.bound, constant);
     node.best += constant;
     node.left_out_bound += constant;

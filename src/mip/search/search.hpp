@@ -45,7 +45,7 @@ class Search {
   [[nodiscard]] bool brief_look_is_over() const;
   [[nodiscard]] SearchOptions options_inside(const Presolved& reduced) const;
   void take_in(SearchResult inner, const Presolved& reduced, double before);
-  void take_tree(SearchResult& inner, const Draft::Reduced& left);
+  void take_tree(SearchResult& inner, const PresolveModel::Reduced& left);
 
   // what comes back
   bool merge(NodeId id, NodeOutcome outcome);

@@ -7,10 +7,10 @@ namespace kiteknot::mip {
 namespace {
 
 // x_j = (b - rest) / a; the rest is within what the column's bounds leave.
-bool release(Draft& draft, Index i, Index j) {
-  const Draft::Row row = draft.row(i);
-  const Draft::Column& c = draft.column(j);
-  const double a = draft.entry(i, j);
+bool release(PresolveModel& model, Index i, Index j) {
+  const PresolveModel::Row row = model.row(i);
+  const PresolveModel::Column& c = model.column(j);
+  const double a = model.entry(i, j);
   std::vector<Entry> terms;
   std::vector<Entry> rest;
   const auto constant = exact_quotient(row.upper, a);
@@ -18,7 +18,7 @@ bool release(Draft& draft, Index i, Index j) {
   for (const Entry& e : row.entries) {
     if (e.index == j) continue;
     const auto factor = exact_quotient(-e.value, a);
-    if (!factor || (c.integer && !(draft.column(e.index).integer && whole(*factor)))) return false;
+    if (!factor || (c.integer && !(model.column(e.index).integer && whole(*factor)))) return false;
     terms.push_back({e.index, *factor});
     rest.push_back(e);
   }
@@ -31,27 +31,27 @@ bool release(Draft& draft, Index i, Index j) {
   const auto one = limit(c.lower), other = limit(c.upper);
   if (!one || !other) return false;
   const double lower = std::min(*one, *other), upper = std::max(*one, *other);
-  if (!draft.substitute(j, terms, *constant)) return false;
-  if (!draft.row(i).gone) draft.drop_row(i);
-  if (lower > -kInf || upper < kInf) draft.add_row({std::move(rest), lower, upper});
+  if (!model.substitute(j, terms, *constant)) return false;
+  if (!model.row(i).gone) model.drop_row(i);
+  if (lower > -kInf || upper < kInf) model.add_row({std::move(rest), lower, upper});
   return true;
 }
 
 }  // namespace
 
-void free_slacks(Draft& draft, const Means& means) {
-  for (Index j = 0; j < draft.num_columns(); ++j) {
-    if (means.spent()) return;
-    means.work.add(1);
-    const Draft::Column& c = draft.column(j);
-    if (!draft.free_to_go(j) || c.rows.empty() || c.fixed()) continue;
-    const std::vector<Index> rows = draft.rows_of(j);
+void free_column_singletons(PresolveModel& model, const PresolveBudget& budget) {
+  for (Index j = 0; j < model.num_columns(); ++j) {
+    if (budget.spent()) return;
+    budget.work.add(1);
+    const PresolveModel::Column& c = model.column(j);
+    if (!model.free_to_go(j) || c.rows.empty() || c.fixed()) continue;
+    const std::vector<Index> rows = model.rows_of(j);
     if (rows.size() != 1) continue;
-    const Draft::Row& row = draft.row(rows[0]);
+    const PresolveModel::Row& row = model.row(rows[0]);
     if (row.firm || row.lower != row.upper) continue;
     // Where both limits of an endless column stand at the same end nothing is left to say.
-    means.work.add(4 * static_cast<std::int64_t>(row.entries.size()));
-    (void)release(draft, rows[0], j);
+    budget.work.add(4 * static_cast<std::int64_t>(row.entries.size()));
+    (void)release(model, rows[0], j);
   }
 }
 

@@ -32,32 +32,32 @@ std::vector<Twins> twins_in(const Implications& implied, const Problem& p) {
 
 }  // namespace
 
-void probe_draft(Draft& draft, const Means& means, Implications& implied) {
-  const Draft::Left now = draft.left();
+void probe_columns(PresolveModel& model, const PresolveBudget& budget, Implications& implied) {
+  const PresolveModel::Left now = model.left();
   Domain domain(now.problem);
   Propagation propagation(domain);
   Implications found;
   constexpr std::int64_t kLooks = 20;  // at everything there is
   const std::int64_t most =
-      std::min(means.until - means.work.units(),
+      std::min(budget.until - budget.work.units(),
                kLooks * (now.problem.rows().num_nonzeros() + now.problem.num_columns()));
-  if (!propagation.run(domain, means.work) ||
-      !probe(domain, propagation, most, means.work, found)) {
-    draft.give_up();
+  if (!propagation.run(domain, budget.work) ||
+      !probe(domain, propagation, most, budget.work, found)) {
+    model.give_up();
     return;
   }
-  for (std::size_t k = 0; k < now.kept.size() && draft.possible(); ++k) {
+  for (std::size_t k = 0; k < now.kept.size() && model.possible(); ++k) {
     const Index j = now.kept[k];
-    if (!draft.column(j).integer) continue;
-    (void)draft.raise_lower(j, domain.lower(static_cast<Index>(k)));
-    if (draft.possible()) (void)draft.drop_upper(j, domain.upper(static_cast<Index>(k)));
+    if (!model.column(j).integer) continue;
+    (void)model.raise_lower(j, domain.lower(static_cast<Index>(k)));
+    if (model.possible()) (void)model.drop_upper(j, domain.upper(static_cast<Index>(k)));
   }
   for (const Twins& t : twins_in(found, now.problem)) {
     const Index j = now.kept[at(t.of)], k = now.kept[at(t.column)];
-    if (!draft.possible() || draft.column(j).gone || !draft.free_to_go(k) ||
-        !draft.column(j).binary() || !draft.column(k).binary())
+    if (!model.possible() || model.column(j).gone || !model.free_to_go(k) ||
+        !model.column(j).binary() || !model.column(k).binary())
       continue;
-    (void)draft.substitute(k, {{j, t.opposite ? -1.0 : 1.0}}, t.opposite ? 1.0 : 0.0);
+    (void)model.substitute(k, {{j, t.opposite ? -1.0 : 1.0}}, t.opposite ? 1.0 : 0.0);
   }
   for (Implication i : found) {
     i.when = 2 * now.kept[at(column_of(i.when))] + (is_no(i.when) ? 1 : 0);

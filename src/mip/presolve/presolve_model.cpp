@@ -1,4 +1,4 @@
-#include "mip/presolve/draft.hpp"
+#include "mip/presolve/presolve_model.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -16,8 +16,8 @@ auto place_of(std::vector<Entry>& entries, Index j) {
 
 }  // namespace
 
-Draft::Draft(const Problem& p)
-    : problem_(p), known_costs_(p.known_costs()), way_back_(p.num_columns()) {
+PresolveModel::PresolveModel(const Problem& p)
+    : problem_(p), known_costs_(p.known_costs()), postsolve_(p.num_columns()) {
   for (Index j = 0; j < p.num_columns(); ++j) {
     Column c{p.lower(j), p.upper(j), p.cost(j), p.integer(j)};
     c.outward = p.known_bounds().contains(j);
@@ -62,14 +62,14 @@ Draft::Draft(const Problem& p)
   }
 }
 
-std::vector<Index> Draft::rows_of(Index j) const {
+std::vector<Index> PresolveModel::rows_of(Index j) const {
   std::vector<Index> rows;
   for (const Index i : column(j).rows)
     if (!row(i).gone) rows.push_back(i);
   return rows;
 }
 
-double Draft::entry(Index i, Index j) const {
+double PresolveModel::entry(Index i, Index j) const {
   const auto& entries = row(i).entries;
   if (row(i).firm) {
     for (const Entry& e : entries)
@@ -81,7 +81,7 @@ double Draft::entry(Index i, Index j) const {
   return it != entries.end() && it->index == j ? it->value : 0.0;
 }
 
-bool Draft::raise_lower(Index j, double value) {
+bool PresolveModel::raise_lower(Index j, double value) {
   Column& c = columns_[at(j)];
   if (c.integer) value = std::ceil(value);
   if (!(value > c.lower)) return false;
@@ -96,7 +96,7 @@ bool Draft::raise_lower(Index j, double value) {
   return true;
 }
 
-bool Draft::drop_upper(Index j, double value) {
+bool PresolveModel::drop_upper(Index j, double value) {
   Column& c = columns_[at(j)];
   if (c.integer) value = std::floor(value);
   if (!(value < c.upper)) return false;
@@ -111,12 +111,12 @@ bool Draft::drop_upper(Index j, double value) {
   return true;
 }
 
-bool Draft::fix(Index j, double value) {
+bool PresolveModel::fix(Index j, double value) {
   const bool raised = raise_lower(j, value);
   return (possible_ && drop_upper(j, value)) || raised;
 }
 
-void Draft::settle_fixed(Index j) {
+void PresolveModel::settle_fixed(Index j) {
   Column& c = columns_[at(j)];
   if (c.gone || c.held || !std::isfinite(c.lower)) return;
   struct Shifted {
@@ -141,21 +141,21 @@ void Draft::settle_fixed(Index j) {
   constant_ += Rational::exactly(c.cost) * Rational::exactly(c.lower);
   c.gone = true;
   c.rows.clear();
-  way_back_.fixed(j, c.lower);
+  postsolve_.fixed(j, c.lower);
   ++changes_;
 }
 
-void Draft::remove_entry(Index i, Index j) {
+void PresolveModel::remove_entry(Index i, Index j) {
   auto& entries = rows_[at(i)].entries;
   entries.erase(place_of(entries, j));
 }
 
-void Draft::drop_row(Index i) {
+void PresolveModel::drop_row(Index i) {
   rows_[at(i)].gone = true;
   ++changes_;
 }
 
-bool Draft::set_limits(Index i, double lower, double upper) {
+bool PresolveModel::set_limits(Index i, double lower, double upper) {
   Row& r = rows_[at(i)];
   if (r.lower == lower && r.upper == upper) return false;
   r.lower = lower;
@@ -165,7 +165,7 @@ bool Draft::set_limits(Index i, double lower, double upper) {
   return true;
 }
 
-void Draft::set_entries(Index i, std::vector<Entry> entries) {
+void PresolveModel::set_entries(Index i, std::vector<Entry> entries) {
   Row& r = rows_[at(i)];
   KITEKNOT_ASSERT(!r.firm, "a firm row stays as it is");
   for (const Entry& e : r.entries) std::erase(columns_[at(e.index)].rows, i);
@@ -175,13 +175,13 @@ void Draft::set_entries(Index i, std::vector<Entry> entries) {
   ++changes_;
 }
 
-void Draft::add_row(Row row) {
+void PresolveModel::add_row(Row row) {
   for (const Entry& e : row.entries) columns_[at(e.index)].rows.push_back(num_rows());
   rows_.push_back(std::move(row));
   ++changes_;
 }
 
-void Draft::set_integer(Index j) {
+void PresolveModel::set_integer(Index j) {
   Column& c = columns_[at(j)];
   c.integer = true;
   c.lower = std::ceil(c.lower);
@@ -190,7 +190,7 @@ void Draft::set_integer(Index j) {
   ++changes_;
 }
 
-bool Draft::substitute(Index j, const std::vector<Entry>& terms, double constant) {
+bool PresolveModel::substitute(Index j, const std::vector<Entry>& terms, double constant) {
   KITEKNOT_ASSERT(free_to_go(j), "a held column stays");
   // All new numbers first: nothing changes where one of them is not exact.
   struct Changed {
@@ -232,7 +232,7 @@ bool Draft::substitute(Index j, const std::vector<Entry>& terms, double constant
     rows_[at(c.row)].upper = c.upper;
     set_entries(c.row, std::move(c.entries));
   }
-  std::vector<WayBack::Term> back;
+  std::vector<PostsolveStack::Term> back;
   for (std::size_t k = 0; k < terms.size(); ++k) {
     columns_[at(terms[k].index)].cost = costs[k];
     if (!known_costs_.empty() && column(j).cost != 0.0)
@@ -240,15 +240,15 @@ bool Draft::substitute(Index j, const std::vector<Entry>& terms, double constant
     back.push_back({terms[k].index, Rational::exactly(terms[k].value)});
   }
   constant_ += Rational::exactly(column(j).cost) * Rational::exactly(constant);
-  way_back_.follows(j, Rational::exactly(constant), std::move(back));
+  postsolve_.follows(j, Rational::exactly(constant), std::move(back));
   columns_[at(j)].gone = true;
   ++changes_;
   return true;
 }
 
-void Draft::join(Index j, Index k) {
+void PresolveModel::join(Index j, Index k) {
   Column &a = columns_[at(j)], &b = columns_[at(k)];
-  way_back_.joined(j, {a.lower, a.upper}, k, {b.lower, b.upper});
+  postsolve_.joined(j, {a.lower, a.upper}, k, {b.lower, b.upper});
   for (const Index i : rows_of(k)) remove_entry(i, k);
   a.lower += b.lower;
   a.upper += b.upper;
@@ -257,7 +257,7 @@ void Draft::join(Index j, Index k) {
   ++changes_;
 }
 
-Draft::Left Draft::left() const {
+PresolveModel::Left PresolveModel::left() const {
   Left result{{}, {}, std::vector<Index>(columns_.size(), -1), {}};
   auto& [reduced, kept, place, rows] = result;
   for (Index j = 0; j < num_columns(); ++j) {
@@ -298,10 +298,10 @@ Draft::Left Draft::left() const {
   return result;
 }
 
-Draft::Reduced Draft::finish() && {
+PresolveModel::Reduced PresolveModel::finish() && {
   Left l = left();
-  way_back_.keep(std::move(l.kept));
-  return {std::move(l.problem), std::move(way_back_), std::move(constant_), std::move(l.place),
+  postsolve_.keep(std::move(l.kept));
+  return {std::move(l.problem), std::move(postsolve_), std::move(constant_), std::move(l.place),
           std::move(l.rows)};
 }
 

@@ -7,11 +7,11 @@ namespace kiteknot::mip {
 namespace {
 
 // The only real column of an equation whose other entries are whole multiples of its own.
-Index kept_whole(const Draft& draft, const Draft::Row& row) {
+Index kept_whole(const PresolveModel& model, const PresolveModel::Row& row) {
   Index real = -1;
   double a = 0.0;
   for (const Entry& e : row.entries) {
-    if (draft.column(e.index).integer) continue;
+    if (model.column(e.index).integer) continue;
     if (real >= 0) return -1;
     real = e.index;
     a = e.value;
@@ -29,14 +29,14 @@ Index kept_whole(const Draft& draft, const Draft::Row& row) {
 
 }  // namespace
 
-void find_whole(Draft& draft, const Means& means) {
-  for (Index i = 0; i < draft.num_rows(); ++i) {
-    if (!draft.possible() || means.spent()) return;
-    const Draft::Row& row = draft.row(i);
+void find_implied_integers(PresolveModel& model, const PresolveBudget& budget) {
+  for (Index i = 0; i < model.num_rows(); ++i) {
+    if (!model.possible() || budget.spent()) return;
+    const PresolveModel::Row& row = model.row(i);
     if (row.gone || row.firm || row.lower != row.upper) continue;
-    means.work.add(static_cast<std::int64_t>(row.entries.size()));
-    const Index j = kept_whole(draft, row);
-    if (j >= 0 && !draft.column(j).outward) draft.set_integer(j);
+    budget.work.add(static_cast<std::int64_t>(row.entries.size()));
+    const Index j = kept_whole(model, row);
+    if (j >= 0 && !model.column(j).outward) model.set_integer(j);
   }
 }
 

@@ -11,9 +11,9 @@
 
 namespace kiteknot::mip {
 
-class WayBack {
+class PostsolveStack {
  public:
-  explicit WayBack(Index num_columns = 0) : num_columns_(num_columns) {}
+  explicit PostsolveStack(Index num_columns = 0) : num_columns_(num_columns) {}
 
   /// The column has this value.
   void fixed(Index column, double value) {

@@ -1,4 +1,4 @@
-#include "mip/presolve/way_back.hpp"
+#include "mip/presolve/postsolve_stack.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -43,7 +43,7 @@ Rational fraction(double value) {
 }  // namespace
 
 template <class Number>
-std::vector<Number> WayBack::restored(std::span<const Number> reduced) const {
+std::vector<Number> PostsolveStack::restored(std::span<const Number> reduced) const {
   std::vector<Number> x(static_cast<std::size_t>(num_columns_));
   for (std::size_t k = 0; k < kept_.size(); ++k) x[at(kept_[k])] = reduced[k];
   for (auto step = steps_.rbegin(); step != steps_.rend(); ++step) {
@@ -66,15 +66,15 @@ std::vector<Number> WayBack::restored(std::span<const Number> reduced) const {
   return x;
 }
 
-std::vector<Rational> WayBack::restore(std::span<const Rational> reduced) const {
+std::vector<Rational> PostsolveStack::restore(std::span<const Rational> reduced) const {
   return restored(reduced);
 }
 
-std::vector<double> WayBack::restore(std::span<const double> reduced) const {
+std::vector<double> PostsolveStack::restore(std::span<const double> reduced) const {
   return restored(reduced);
 }
 
-std::optional<std::vector<Rational>> WayBack::reduce(std::span<const Rational> point) const {
+std::optional<std::vector<Rational>> PostsolveStack::reduce(std::span<const Rational> point) const {
   std::vector<Rational> x(point.begin(), point.end());
   for (const auto& step : steps_) {
     if (const auto* f = std::get_if<Fixed>(&step)) {
@@ -93,7 +93,7 @@ std::optional<std::vector<Rational>> WayBack::reduce(std::span<const Rational> p
   return reduced;
 }
 
-LinearRow WayBack::reduce(const LinearRow& row) const {
+LinearRow PostsolveStack::reduce(const LinearRow& row) const {
   const bool own = row.known && !row.known->values.empty();
   std::map<Index, Rational> sum;
   for (std::size_t k = 0; k < row.entries.size(); ++k)

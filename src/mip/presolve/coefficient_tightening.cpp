@@ -11,19 +11,19 @@ namespace {
 // that is M - a_j < b, a_j may fall to M - b and b to b - (b - M + a_j) u ... the row then binds at
 // u - 1 as it does at u. For a_j < 0 the same from the other end. In terms of the slack d = b - M +
 // |a_j| > 0: a_j moves by d towards 0, and b by d times the end where it bound.
-bool tighten(Draft& draft, Index i) {
-  const Draft::Row& row = draft.row(i);
+bool tighten(PresolveModel& model, Index i) {
+  const PresolveModel::Row& row = model.row(i);
   const bool upper = std::isfinite(row.upper);
   if (row.firm || upper == std::isfinite(row.lower)) return false;
   const double sign = upper ? 1.0 : -1.0;
   std::vector<Entry> entries = row.entries;
   double limit = sign * (upper ? row.upper : row.lower);  // of sign a'x <= limit
   bool changed = false;
-  const RowRange range = range_of(draft, row);
+  const RowRange range = range_of(model, row);
   double most = upper ? range.most() : -range.least();
   if (!std::isfinite(most) || !(most > limit)) return false;
   for (Entry& e : entries) {
-    const Draft::Column& c = draft.column(e.index);
+    const PresolveModel::Column& c = model.column(e.index);
     if (!c.integer || c.fixed()) continue;
     const double a = sign * e.value;
     const auto excess = exact_sum(most, -limit);  // how far the row can be broken
@@ -41,19 +41,19 @@ bool tighten(Draft& draft, Index i) {
     changed = true;
   }
   if (!changed) return false;
-  draft.set_entries(i, std::move(entries));
-  (void)(upper ? draft.set_limits(i, -kInf, limit) : draft.set_limits(i, -limit, kInf));
+  model.set_entries(i, std::move(entries));
+  (void)(upper ? model.set_limits(i, -kInf, limit) : model.set_limits(i, -limit, kInf));
   return true;
 }
 
 }  // namespace
 
-void tighten_coefficients(Draft& draft, const Means& means) {
-  for (Index i = 0; i < draft.num_rows(); ++i) {
-    if (means.spent()) return;
-    if (draft.row(i).gone) continue;
-    means.work.add(4 * static_cast<std::int64_t>(draft.row(i).entries.size()) + 4);
-    (void)tighten(draft, i);
+void tighten_coefficients(PresolveModel& model, const PresolveBudget& budget) {
+  for (Index i = 0; i < model.num_rows(); ++i) {
+    if (budget.spent()) return;
+    if (model.row(i).gone) continue;
+    budget.work.add(4 * static_cast<std::int64_t>(model.row(i).entries.size()) + 4);
+    (void)tighten(model, i);
   }
 }
 

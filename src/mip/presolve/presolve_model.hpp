@@ -7,18 +7,18 @@
 // no double says ("held": their bounds may move, they stay), and rows whose numbers no double says
 // ("firm": they stay as they are, and hold their columns).
 
-#include "mip/presolve/way_back.hpp"
+#include "mip/presolve/postsolve_stack.hpp"
 
 namespace kiteknot::mip {
 
 /// What a reduction leaves of the plans.
-enum class Keeps : std::uint8_t {
+enum class ReductionStrength : std::uint8_t {
   a_best_plan,     ///< one of the best; any other may be lost
   all_best_plans,  ///< all of the best
   all_plans        ///< all, and columns follow each other by linear maps
 };
 
-class Draft {
+class PresolveModel {
  public:
   struct Column {
     double lower = 0.0, upper = 0.0, cost = 0.0;
@@ -36,7 +36,7 @@ class Draft {
     bool firm = false, gone = false;
   };
   /// Throws nothing; a problem whose goal is not known exactly is not to be reduced.
-  explicit Draft(const Problem& problem);
+  explicit PresolveModel(const Problem& problem);
 
   [[nodiscard]] Index num_columns() const noexcept { return static_cast<Index>(columns_.size()); }
   [[nodiscard]] Index num_rows() const noexcept { return static_cast<Index>(rows_.size()); }
@@ -80,7 +80,7 @@ class Draft {
   /// The same with the way back.
   struct Reduced {
     Problem problem;
-    WayBack way_back;
+    PostsolveStack postsolve;
     Rational constant;  ///< goal of the problem as it came = goal of this one + constant
     std::vector<Index> place, rows;  ///< as above
   };
@@ -96,7 +96,7 @@ class Draft {
   std::vector<Row> rows_;
   std::vector<Rational> known_costs_;  // where no double is; empty: they are
   Rational constant_ = 0;
-  WayBack way_back_;
+  PostsolveStack postsolve_;
   std::int64_t changes_ = 0;
   bool possible_ = true;
 };

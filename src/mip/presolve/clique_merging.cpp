@@ -7,15 +7,15 @@
 namespace kiteknot::mip {
 namespace {
 
-// The literals of a row that says "at most one of them", in columns of the draft; empty for others.
-std::vector<Literal> at_most_one(const Draft& draft, const Draft::Row& row) {
+// The literals of a row that says "at most one of them", in columns of the model; empty for others.
+std::vector<Literal> at_most_one(const PresolveModel& model, const PresolveModel::Row& row) {
   std::vector<Literal> literals;
   if (row.firm || row.gone || row.entries.size() < 2) return literals;
   if (std::isfinite(row.lower) == std::isfinite(row.upper)) return literals;
   const double sign = std::isfinite(row.upper) ? 1.0 : -1.0;
   double limit = 1.0;
   for (const Entry& e : row.entries) {
-    if (std::abs(e.value) != 1.0 || !draft.column(e.index).binary()) return {};
+    if (std::abs(e.value) != 1.0 || !model.column(e.index).binary()) return {};
     const bool no = sign * e.value < 0.0;
     limit -= no ? 1.0 : 0.0;
     literals.push_back(2 * e.index + (no ? 1 : 0));
@@ -24,9 +24,9 @@ std::vector<Literal> at_most_one(const Draft& draft, const Draft::Row& row) {
   return literals;
 }
 
-Draft::Row row_of(std::vector<Literal> clique) {
+PresolveModel::Row row_of(std::vector<Literal> clique) {
   std::sort(clique.begin(), clique.end());
-  Draft::Row row{{}, -kInf, 1.0};
+  PresolveModel::Row row{{}, -kInf, 1.0};
   for (const Literal l : clique) {
     row.entries.push_back({column_of(l), is_no(l) ? -1.0 : 1.0});
     row.upper -= is_no(l) ? 1.0 : 0.0;
@@ -36,20 +36,21 @@ Draft::Row row_of(std::vector<Literal> clique) {
 
 class Merger {
  public:
-  Merger(Draft& draft, const Means& means, const Exclusions& exclusions, const Draft::Left& now)
-      : draft_(draft),
-        means_(means),
+  Merger(PresolveModel& model, const PresolveBudget& budget, const Exclusions& exclusions,
+         const PresolveModel::Left& now)
+      : model_(model),
+        budget_(budget),
         exclusions_(exclusions),
         now_(now),
-        rows_of_(2 * at(draft.num_columns())),
-        count_(2 * at(draft.num_columns()), 0),
-        seen_(2 * at(draft.num_columns()), 0) {}
+        rows_of_(2 * at(model.num_columns())),
+        count_(2 * at(model.num_columns()), 0),
+        seen_(2 * at(model.num_columns()), 0) {}
 
   void run() {
     std::vector<Index> order;
-    for (Index i = 0; i < draft_.num_rows(); ++i) {
-      literals_.push_back(at_most_one(draft_, draft_.row(i)));
-      means_.work.add(static_cast<std::int64_t>(draft_.row(i).entries.size()) + 1);
+    for (Index i = 0; i < model_.num_rows(); ++i) {
+      literals_.push_back(at_most_one(model_, model_.row(i)));
+      budget_.work.add(static_cast<std::int64_t>(model_.row(i).entries.size()) + 1);
       if (literals_.back().empty()) continue;
       order.push_back(i);
       for (const Literal l : literals_.back()) rows_of_[at(l)].push_back(i);
@@ -58,8 +59,8 @@ class Merger {
       return literals_[at(a)].size() > literals_[at(b)].size();
     });
     for (const Index i : order) {
-      if (means_.spent()) return;
-      if (!draft_.row(i).gone) grow(i);
+      if (budget_.spent()) return;
+      if (!model_.row(i).gone) grow(i);
     }
   }
 
@@ -70,7 +71,7 @@ class Merger {
     ++stamp_;
     const Index j = now_.place[at(column_of(l))];
     exclusions_.each_excluded(2 * j + (is_no(l) ? 1 : 0), [&](Literal there) {
-      means_.work.add(1);
+      budget_.work.add(1);
       const Literal other = 2 * now_.kept[at(column_of(there))] + (is_no(there) ? 1 : 0);
       if (column_of(other) == column_of(l) || seen_[at(other)] == stamp_) return;
       seen_[at(other)] = stamp_;
@@ -92,7 +93,7 @@ class Merger {
       if (count_[at(l)] == own) candidates.push_back(l);
     for (const Literal l : touched) count_[at(l)] = 0;
     std::sort(candidates.begin(), candidates.end());
-    while (!candidates.empty() && !means_.spent()) {
+    while (!candidates.empty() && !budget_.spent()) {
       const Literal next = candidates.front();
       clique.push_back(next);
       std::vector<Literal> also;
@@ -113,25 +114,25 @@ class Merger {
     std::vector<Index> met;
     for (const Literal l : clique)
       for (const Index r : rows_of_[at(l)]) {
-        means_.work.add(1);
-        if (draft_.row(r).gone) continue;
+        budget_.work.add(1);
+        if (model_.row(r).gone) continue;
         if (members_.size() < literals_.size()) members_.resize(literals_.size(), 0);
         if (members_[at(r)]++ == 0) met.push_back(r);
       }
     for (const Index r : met) {
       const bool all = members_[at(r)] == literals_[at(r)].size();
       members_[at(r)] = 0;
-      if (all && r != i) draft_.drop_row(r);
+      if (all && r != i) model_.drop_row(r);
     }
     if (clique.size() == literals_[at(i)].size()) return;
-    draft_.drop_row(i);
-    draft_.add_row(row_of(std::move(clique)));
+    model_.drop_row(i);
+    model_.add_row(row_of(std::move(clique)));
   }
 
-  Draft& draft_;
-  const Means& means_;
+  PresolveModel& model_;
+  const PresolveBudget& budget_;
   const Exclusions& exclusions_;
-  const Draft::Left& now_;
+  const PresolveModel::Left& now_;
   std::vector<std::vector<Literal>> literals_;  // by rows
   std::vector<std::vector<Index>> rows_of_;     // by literals
   std::vector<std::size_t> count_, seen_, members_;
@@ -140,8 +141,9 @@ class Merger {
 
 }  // namespace
 
-void merge_cliques(Draft& draft, const Means& means, const Implications& implied) {
-  const Draft::Left now = draft.left();
+void merge_cliques(PresolveModel& model, const PresolveBudget& budget,
+                   const Implications& implied) {
+  const PresolveModel::Left now = model.left();
   const Domain domain(now.problem);
   Implications here;
   for (Implication i : implied) {
@@ -149,8 +151,8 @@ void merge_cliques(Draft& draft, const Means& means, const Implications& implied
     if (when < 0 || column < 0) continue;
     here.push_back({2 * when + (is_no(i.when) ? 1 : 0), column, i.upper, i.bound});
   }
-  const Exclusions exclusions(domain, here, means.work);
-  Merger(draft, means, exclusions, now).run();
+  const Exclusions exclusions(domain, here, budget.work);
+  Merger(model, budget, exclusions, now).run();
 }
 
 }  // namespace kiteknot::mip

@@ -8,10 +8,10 @@ namespace kiteknot::mip {
 namespace {
 
 // A row of one column is a bound; a real one takes it only where a double says it.
-void become_bound(Draft& draft, Index i) {
-  const Draft::Row& row = draft.row(i);
+void become_bound(PresolveModel& model, Index i) {
+  const PresolveModel::Row& row = model.row(i);
   const Entry e = row.entries.front();
-  const bool integer = draft.column(e.index).integer;
+  const bool integer = model.column(e.index).integer;
   const double low = e.value > 0.0 ? row.lower : row.upper;
   const double high = e.value > 0.0 ? row.upper : row.lower;
   const auto exact = [&](double limit) {
@@ -37,30 +37,30 @@ void become_bound(Draft& draft, Index i) {
   };
   const double lower = bound(low, true), upper = bound(high, false);
   if (std::isinf(lower) != std::isinf(low) || std::isinf(upper) != std::isinf(high)) return;
-  draft.drop_row(i);
-  (void)draft.raise_lower(e.index, lower);
-  if (draft.possible()) (void)draft.drop_upper(e.index, upper);
+  model.drop_row(i);
+  (void)model.raise_lower(e.index, lower);
+  if (model.possible()) (void)model.drop_upper(e.index, upper);
 }
 
 // Where the row holds at one corner of its columns' bounds only, or nowhere: they go there, and
 // what is left of the row tells which.
-void force(Draft& draft, Index i, bool lower) {
-  const Draft::Row row = draft.row(i);  // columns that are fixed leave it
+void force(PresolveModel& model, Index i, bool lower) {
+  const PresolveModel::Row row = model.row(i);  // columns that are fixed leave it
   for (const Entry& e : row.entries)
-    if (draft.column(e.index).outward) return;
+    if (model.column(e.index).outward) return;
   for (const Entry& e : row.entries) {
-    const auto& c = draft.column(e.index);
-    (void)draft.fix(e.index, (e.value > 0.0) == lower ? c.lower : c.upper);
-    if (!draft.possible()) return;
+    const auto& c = model.column(e.index);
+    (void)model.fix(e.index, (e.value > 0.0) == lower ? c.lower : c.upper);
+    if (!model.possible()) return;
   }
 }
 
 // What the rest of the row leaves to each whole column, rounded outward and then to the next whole
 // value inward.
-void tighten_bounds(Draft& draft, Index i, const RowRange& range) {
-  const Draft::Row row = draft.row(i);  // columns that are fixed leave it
+void tighten_bounds(PresolveModel& model, Index i, const RowRange& range) {
+  const PresolveModel::Row row = model.row(i);  // columns that are fixed leave it
   for (const Entry& e : row.entries) {
-    const Draft::Column& c = draft.column(e.index);
+    const PresolveModel::Column& c = model.column(e.index);
     if (!c.integer || c.gone || c.fixed() || e.value == 0.0) continue;
     const Interval a = factor_of(row, e);
     const Reaches own = reaches(a, c.lower, c.upper);
@@ -74,67 +74,67 @@ void tighten_bounds(Draft& draft, Index i, const RowRange& range) {
         low && std::isfinite(row.upper)) {
       const double room = step_up(add_up(row.upper, -step_down(*low)));
       if (e.value > 0.0)
-        (void)draft.drop_upper(e.index,
+        (void)model.drop_upper(e.index,
                                room >= 0.0 ? divide_up(room, a.low) : divide_up(room, a.high));
       else
-        (void)draft.raise_lower(e.index,
+        (void)model.raise_lower(e.index,
                                 room >= 0.0 ? divide_down(room, a.high) : divide_down(room, a.low));
     }
-    if (!draft.possible()) return;
+    if (!model.possible()) return;
     if (const auto high = rest(range.high, range.infinite_high, own.high);
         high && std::isfinite(row.lower)) {
       const double room = step_down(add_down(row.lower, -step_up(*high)));
       if (e.value > 0.0)
-        (void)draft.raise_lower(e.index,
+        (void)model.raise_lower(e.index,
                                 room >= 0.0 ? divide_down(room, a.high) : divide_down(room, a.low));
       else
-        (void)draft.drop_upper(e.index,
+        (void)model.drop_upper(e.index,
                                room >= 0.0 ? divide_up(room, a.low) : divide_up(room, a.high));
     }
-    if (!draft.possible()) return;
+    if (!model.possible()) return;
   }
 }
 
 }  // namespace
 
-void look_at_rows(Draft& draft, const Means& means) {
-  for (Index j = 0; j < draft.num_columns(); ++j) {
-    const Draft::Column& c = draft.column(j);
+void tighten_by_activity(PresolveModel& model, const PresolveBudget& budget) {
+  for (Index j = 0; j < model.num_columns(); ++j) {
+    const PresolveModel::Column& c = model.column(j);
     if (!c.integer || c.gone) continue;
-    (void)draft.raise_lower(j, std::ceil(c.lower));
-    if (draft.possible()) (void)draft.drop_upper(j, std::floor(c.upper));
-    if (!draft.possible()) return;
+    (void)model.raise_lower(j, std::ceil(c.lower));
+    if (model.possible()) (void)model.drop_upper(j, std::floor(c.upper));
+    if (!model.possible()) return;
   }
-  for (Index i = 0; i < draft.num_rows(); ++i) {
-    if (!draft.possible() || means.spent()) return;
-    const Draft::Row& row = draft.row(i);
+  for (Index i = 0; i < model.num_rows(); ++i) {
+    if (!model.possible() || budget.spent()) return;
+    const PresolveModel::Row& row = model.row(i);
     if (row.gone) continue;
-    means.work.add(4 * static_cast<std::int64_t>(row.entries.size()) + 4);
-    const RowRange range = range_of(draft, row);
+    budget.work.add(4 * static_cast<std::int64_t>(row.entries.size()) + 4);
+    const RowRange range = range_of(model, row);
     if (range.least() > row.upper || range.most() < row.lower) {
-      draft.give_up();
+      model.give_up();
       return;
     }
     // A firm row's own limits may lie a little further in.
     const bool low_met = range.least() >= (row.firm ? step_up(row.lower) : row.lower);
     const bool high_met = range.most() <= (row.firm ? step_down(row.upper) : row.upper);
     if (low_met && high_met) {
-      draft.drop_row(i);
+      model.drop_row(i);
       continue;
     }
     if (!row.firm) {
       if (row.entries.size() == 1) {
-        become_bound(draft, i);
+        become_bound(model, i);
         continue;
       }
       if (range.least() >= row.upper || range.most() <= row.lower) {
-        force(draft, i, range.least() >= row.upper);
+        force(model, i, range.least() >= row.upper);
         continue;
       }
-      if (low_met) (void)draft.set_limits(i, -kInf, row.upper);
-      if (high_met) (void)draft.set_limits(i, row.lower, kInf);
+      if (low_met) (void)model.set_limits(i, -kInf, row.upper);
+      if (high_met) (void)model.set_limits(i, row.lower, kInf);
     }
-    tighten_bounds(draft, i, range);
+    tighten_bounds(model, i, range);
   }
 }
 

@@ -6,15 +6,15 @@
 
 namespace kiteknot::mip {
 
-void divide_rows(Draft& draft, const Means& means) {
-  for (Index i = 0; i < draft.num_rows(); ++i) {
-    if (means.spent()) return;
-    const Draft::Row& row = draft.row(i);
+void divide_by_gcd(PresolveModel& model, const PresolveBudget& budget) {
+  for (Index i = 0; i < model.num_rows(); ++i) {
+    if (budget.spent()) return;
+    const PresolveModel::Row& row = model.row(i);
     if (row.gone || row.firm || row.entries.empty()) continue;
-    means.work.add(static_cast<std::int64_t>(row.entries.size()));
+    budget.work.add(static_cast<std::int64_t>(row.entries.size()));
     std::int64_t shared = 0;
     for (const Entry& e : row.entries) {
-      if (!draft.column(e.index).integer || !whole(e.value)) {
+      if (!model.column(e.index).integer || !whole(e.value)) {
         shared = 0;
         break;
       }
@@ -34,9 +34,9 @@ void divide_rows(Draft& draft, const Means& means) {
     if (!low || !high) continue;
     std::vector<Entry> entries = row.entries;
     for (Entry& e : entries) e.value /= static_cast<double>(shared);
-    if (shared > 1) draft.set_entries(i, std::move(entries));
-    (void)draft.set_limits(i, *low, *high);
-    if (!draft.possible()) return;
+    if (shared > 1) model.set_entries(i, std::move(entries));
+    (void)model.set_limits(i, *low, *high);
+    if (!model.possible()) return;
   }
 }
 

@@ -29,48 +29,48 @@ std::optional<double> bound_through(const Line& line, double end, bool whole_y, 
 }
 
 // Puts x out of the equation and everything else.
-bool replace(Draft& draft, Index i, Index x, const Line& line, Index y) {
-  const Draft::Column& from = draft.column(x);
-  const bool whole_y = draft.column(y).integer;
+bool replace(PresolveModel& model, Index i, Index x, const Line& line, Index y) {
+  const PresolveModel::Column& from = model.column(x);
+  const bool whole_y = model.column(y).integer;
   const bool rising = line.factor > 0.0;
   const auto lower = bound_through(line, rising ? from.lower : from.upper, whole_y, true);
   const auto upper = bound_through(line, rising ? from.upper : from.lower, whole_y, false);
-  if (!lower || !upper || draft.column(y).outward) return false;
-  if (!draft.substitute(x, {{y, line.factor}}, line.constant)) return false;
-  if (!draft.row(i).gone) draft.drop_row(i);  // 0 = 0
-  (void)draft.raise_lower(y, *lower);
-  if (draft.possible()) (void)draft.drop_upper(y, *upper);
+  if (!lower || !upper || model.column(y).outward) return false;
+  if (!model.substitute(x, {{y, line.factor}}, line.constant)) return false;
+  if (!model.row(i).gone) model.drop_row(i);  // 0 = 0
+  (void)model.raise_lower(y, *lower);
+  if (model.possible()) (void)model.drop_upper(y, *upper);
   return true;
 }
 
-bool try_either(Draft& draft, Index i) {
-  const Draft::Row row = draft.row(i);
+bool try_either(PresolveModel& model, Index i) {
+  const PresolveModel::Row row = model.row(i);
   // Of two that could go, the one in fewer rows.
-  const bool second = draft.column(row.entries[1].index).rows.size() <
-                      draft.column(row.entries[0].index).rows.size();
+  const bool second = model.column(row.entries[1].index).rows.size() <
+                      model.column(row.entries[0].index).rows.size();
   for (const std::size_t k : {second ? 1U : 0U, second ? 0U : 1U}) {
     const Entry x = row.entries[k], y = row.entries[1 - k];
-    if (!draft.free_to_go(x.index)) continue;
+    if (!model.free_to_go(x.index)) continue;
     const auto line = line_of(x.value, y.value, row.lower);
     if (!line) continue;
     // A whole column is whole by itself only where the other one makes it so.
-    if (draft.column(x.index).integer &&
-        !(draft.column(y.index).integer && whole(line->constant) && whole(line->factor)))
+    if (model.column(x.index).integer &&
+        !(model.column(y.index).integer && whole(line->constant) && whole(line->factor)))
       continue;
-    if (replace(draft, i, x.index, *line, y.index)) return true;
+    if (replace(model, i, x.index, *line, y.index)) return true;
   }
   return false;
 }
 
 }  // namespace
 
-void solve_pairs(Draft& draft, const Means& means) {
-  for (Index i = 0; i < draft.num_rows(); ++i) {
-    if (!draft.possible() || means.spent()) return;
-    const Draft::Row& row = draft.row(i);
+void solve_doubletons(PresolveModel& model, const PresolveBudget& budget) {
+  for (Index i = 0; i < model.num_rows(); ++i) {
+    if (!model.possible() || budget.spent()) return;
+    const PresolveModel::Row& row = model.row(i);
     if (row.gone || row.firm || row.entries.size() != 2 || row.lower != row.upper) continue;
-    means.work.add(8);
-    (void)try_either(draft, i);
+    budget.work.add(8);
+    (void)try_either(model, i);
   }
 }
 
