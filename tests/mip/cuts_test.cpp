@@ -5,12 +5,12 @@
 #include "mip/problem/violation.hpp"
 #include "mip/propagators/probing.hpp"
 #include "mip/separators/cliques.hpp"
-#include "mip/separators/covers.hpp"
-#include "mip/separators/cutting.hpp"
-#include "mip/separators/halves.hpp"
+#include "mip/separators/cut_manager.hpp"
 #include "mip/separators/implied_bounds.hpp"
-#include "mip/separators/row_paths.hpp"
+#include "mip/separators/lifted_covers.hpp"
+#include "mip/separators/path_aggregation.hpp"
 #include "mip/separators/tableau_rows.hpp"
+#include "mip/separators/zero_half.hpp"
 #include "support/brute_force.hpp"
 #include "support/search_families.hpp"
 
@@ -123,10 +123,10 @@ bool holds(const mip::LinearRow& row, std::span<const Rational> x) {
 std::vector<std::unique_ptr<mip::Separator>> families() {
   std::vector<std::unique_ptr<mip::Separator>> all;
   all.push_back(std::make_unique<mip::TableauRows>());
-  all.push_back(std::make_unique<mip::RowPaths>());
-  all.push_back(std::make_unique<mip::HalfSums>());
+  all.push_back(std::make_unique<mip::PathAggregation>());
+  all.push_back(std::make_unique<mip::ZeroHalfCuts>());
   all.push_back(std::make_unique<mip::CliqueCuts>());
-  all.push_back(std::make_unique<mip::CoverCuts>());
+  all.push_back(std::make_unique<mip::LiftedCovers>());
   all.push_back(std::make_unique<mip::ImpliedBounds>());
   return all;
 }
@@ -145,7 +145,7 @@ struct Scene {
     point.assign(relaxation.point().begin(), relaxation.point().end());
     return true;
   }
-  mip::Separable shown() { return {domain, point, relaxation, work, implied, false}; }
+  mip::SeparationContext shown() { return {domain, point, relaxation, work, implied, false}; }
   mip::Domain domain;
   mip::Propagation propagation;
   mip::Relaxation relaxation;
@@ -228,7 +228,7 @@ TEST_CASE("lifted covers hold at every point of their row, whichever way it is w
     row.upper = turned ? kInf : limit;
     p.add_row(row);
     Scene scene(p);
-    mip::CoverCuts covers;
+    mip::LiftedCovers covers;
     for (int turn = 0; turn < 5 && scene.solve(); ++turn) {
       std::vector<mip::LinearRow> rows;
       covers.look(scene.shown(), rows);
@@ -285,7 +285,7 @@ TEST_CASE("a flow through a link is rounded to the link", "[mip][cuts]") {
   Scene scene(p);
   REQUIRE(scene.solve());
   CHECK(scene.relaxation.simplex().solve({}).objective == Approx(30.0));
-  mip::RowPaths paths;
+  mip::PathAggregation paths;
   std::vector<mip::LinearRow> rows;
   paths.look(scene.shown(), rows);
   REQUIRE_FALSE(rows.empty());
@@ -359,7 +359,7 @@ TEST_CASE("pairs that exclude each other make one clique, and an odd ring half a
     REQUIRE(scene.solve());
     std::unique_ptr<mip::Separator> family;
     if (ring)
-      family = std::make_unique<mip::HalfSums>();
+      family = std::make_unique<mip::ZeroHalfCuts>();
     else
       family = std::make_unique<mip::CliqueCuts>();
     std::vector<mip::LinearRow> rows;

@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "mip/search/worker.hpp"
-#include "mip/separators/row_paths.hpp"
+#include "mip/separators/path_aggregation.hpp"
 
 namespace kiteknot::mip {
 
@@ -76,7 +76,7 @@ bool Worker::cuts_came_from_paths() const {
   std::int64_t all = 0, paths = 0;
   for (std::size_t k = 0; k < cutting_.size(); ++k) {
     all += cutting_.tallies()[k].steps;
-    if (cutting_.name(k) == RowPaths::kName) paths += cutting_.tallies()[k].steps;
+    if (cutting_.name(k) == PathAggregation::kName) paths += cutting_.tallies()[k].steps;
   }
   return paths > 0 && 2 * paths >= all;
 }

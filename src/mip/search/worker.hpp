@@ -16,7 +16,7 @@
 #include "mip/search/cutoff.hpp"
 #include "mip/search/options.hpp"
 #include "mip/search/task.hpp"
-#include "mip/separators/cutting.hpp"
+#include "mip/separators/cut_manager.hpp"
 #include "mip/separators/separator.hpp"
 #include "mip/tree/way.hpp"
 
@@ -157,7 +157,7 @@ class Worker {
   Relaxation relaxation_;
   RowPool pool_;
   Separation separation_;
-  Cutting cutting_, below_;               // at the root; below it
+  CutManager cutting_, below_;            // at the root; below it
   LearnedPropagator* learned_ = nullptr;  // one of propagation_; null: nothing is learned
   std::optional<Analysis> analysis_;
   Tally learning_tally_;  // steps: conflicts kept

@@ -5,7 +5,7 @@
 
 namespace kiteknot::mip {
 
-void CliqueCuts::look(const Separable& where, std::vector<LinearRow>& found) {
+void CliqueCuts::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   constexpr double kFraction = 1e-6, kLeastOver = 1e-3;
   constexpr std::int64_t kMostWork = 5'000'000;
   if (!exclusions_) exclusions_.emplace(where.domain, where.implied, where.work);

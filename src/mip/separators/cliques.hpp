@@ -14,8 +14,10 @@ namespace kiteknot::mip {
 class CliqueCuts final : public Separator {
  public:
   [[nodiscard]] std::string_view name() const override { return "choices that exclude each other"; }
-  [[nodiscard]] bool wants(const Separable& where) const override { return !where.integral; }
-  void look(const Separable& where, std::vector<LinearRow>& found) override;
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
+    return !where.integral;
+  }
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override;
 
  private:
   void grow(Literal start, WorkCounter& work);

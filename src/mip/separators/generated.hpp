@@ -10,10 +10,10 @@ class GeneratedRows final : public Separator {
  public:
   explicit GeneratedRows(Generator& generator) : generator_(generator) {}
   [[nodiscard]] std::string_view name() const override { return "generated rows"; }
-  [[nodiscard]] bool wants(const Separable& where) const override {
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
     return where.integral || generator_.wants_fractions();
   }
-  void look(const Separable& where, std::vector<LinearRow>& found) override {
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override {
     found = generator_.look(where.point, where.integral);
   }
 

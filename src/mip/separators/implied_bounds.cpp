@@ -8,7 +8,7 @@ namespace kiteknot::mip {
 
 // With s >= u - b rounded up and z the column of l:  l: z = 1   y + s z <= b + s
 //                                                    l: z = 0   y - s z <= b
-void ImpliedBounds::look(const Separable& where, std::vector<LinearRow>& found) {
+void ImpliedBounds::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   constexpr double kLeastOver = 1e-4;
   const Domain& domain = where.domain;
   for (const Implication& i : where.implied) {

@@ -10,10 +10,10 @@ namespace kiteknot::mip {
 class ImpliedBounds final : public Separator {
  public:
   [[nodiscard]] std::string_view name() const override { return "bounds that a choice implies"; }
-  [[nodiscard]] bool wants(const Separable& where) const override {
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
     return !where.integral && !where.implied.empty();
   }
-  void look(const Separable& where, std::vector<LinearRow>& found) override;
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override;
 };
 
 }  // namespace kiteknot::mip

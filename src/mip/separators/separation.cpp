@@ -10,7 +10,7 @@ Separation::Separation(const Problem& problem) {
   tallies_.resize(all_.size());
 }
 
-Index Separation::run(const Separable& where, std::int64_t node, RowPool& pool,
+Index Separation::run(const SeparationContext& where, std::int64_t node, RowPool& pool,
                       Relaxation& relaxation) {
   if (all_.empty()) return 0;
   Index count = pool.bring_in_broken(where.point, relaxation);

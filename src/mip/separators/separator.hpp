@@ -16,7 +16,7 @@ namespace kiteknot::mip {
 inline constexpr double kLeastEfficacy = 1e-4;
 
 /// A point to be cut off.
-struct Separable {
+struct SeparationContext {
   const Domain& domain;
   std::span<const double> point;
   Relaxation& relaxation;  ///< stands at the point, unless that is whole; to be left as it is
@@ -29,10 +29,10 @@ class Separator {
  public:
   virtual ~Separator() = default;
   [[nodiscard]] virtual std::string_view name() const = 0;
-  [[nodiscard]] virtual bool wants(const Separable& where) const = 0;
+  [[nodiscard]] virtual bool wants(const SeparationContext& where) const = 0;
   /// Of cuts: only asked where the other families find few.
   [[nodiscard]] virtual bool last_resort() const { return false; }
-  virtual void look(const Separable& where, std::vector<LinearRow>& found) = 0;
+  virtual void look(const SeparationContext& where, std::vector<LinearRow>& found) = 0;
 };
 
 /// All separators of a search, and the table of what they cost and bring.
@@ -41,7 +41,8 @@ class Separation {
   explicit Separation(const Problem& problem);
   /// Rows that the point breaks come into the relaxation: known ones first, then new ones; returns
   /// how many. `node`: whose number local rows get as their scope.
-  Index run(const Separable& where, std::int64_t node, RowPool& pool, Relaxation& relaxation);
+  Index run(const SeparationContext& where, std::int64_t node, RowPool& pool,
+            Relaxation& relaxation);
   [[nodiscard]] bool empty() const noexcept { return all_.empty(); }
   [[nodiscard]] std::string_view name(std::size_t k) const { return all_[k]->name(); }
   [[nodiscard]] const std::vector<Tally>& tallies() const noexcept { return tallies_; }

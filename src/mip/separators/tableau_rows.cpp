@@ -5,7 +5,7 @@
 
 namespace kiteknot::mip {
 
-void TableauRows::look(const Separable& where, std::vector<LinearRow>& found) {
+void TableauRows::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   constexpr std::size_t kMost = 100;  // columns a round
   constexpr double kNoise = 1e-9;     // of the largest multiplier
   lp::Simplex& simplex = where.relaxation.simplex();

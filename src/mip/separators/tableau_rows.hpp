@@ -10,10 +10,12 @@ namespace kiteknot::mip {
 class TableauRows final : public Separator {
  public:
   [[nodiscard]] std::string_view name() const override { return "rows of the basis, rounded"; }
-  [[nodiscard]] bool wants(const Separable& where) const override { return !where.integral; }
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
+    return !where.integral;
+  }
   /// They are long, and others bring as much.
   [[nodiscard]] bool last_resort() const override { return true; }
-  void look(const Separable& where, std::vector<LinearRow>& found) override;
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override;
 
  private:
   RowCombination combination_;

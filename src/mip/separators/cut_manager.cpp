@@ -1,29 +1,29 @@
-#include "mip/separators/cutting.hpp"
+#include "mip/separators/cut_manager.hpp"
 
 #include <algorithm>
 #include <cmath>
 
 #include "mip/separators/cliques.hpp"
-#include "mip/separators/covers.hpp"
-#include "mip/separators/halves.hpp"
 #include "mip/separators/implied_bounds.hpp"
-#include "mip/separators/row_paths.hpp"
+#include "mip/separators/lifted_covers.hpp"
+#include "mip/separators/path_aggregation.hpp"
 #include "mip/separators/tableau_rows.hpp"
+#include "mip/separators/zero_half.hpp"
 
 namespace kiteknot::mip {
 
-Cutting::Cutting(const CutSwitches& switches) {
+CutManager::CutManager(const CutSwitches& switches) {
   if (switches.cliques) all_.push_back(std::make_unique<CliqueCuts>());
   if (switches.implied) all_.push_back(std::make_unique<ImpliedBounds>());
-  if (switches.covers) all_.push_back(std::make_unique<CoverCuts>());
-  if (switches.paths) all_.push_back(std::make_unique<RowPaths>());
-  if (switches.halves) all_.push_back(std::make_unique<HalfSums>());
+  if (switches.covers) all_.push_back(std::make_unique<LiftedCovers>());
+  if (switches.paths) all_.push_back(std::make_unique<PathAggregation>());
+  if (switches.halves) all_.push_back(std::make_unique<ZeroHalfCuts>());
   if (switches.tableau) all_.push_back(std::make_unique<TableauRows>());
   tallies_.resize(all_.size());
 }
 
 // Farthest first; the point's distance from the row's hyperplane.
-void Cutting::weigh(std::span<const double> point) {
+void CutManager::weigh(std::span<const double> point) {
   for (Found& f : found_) {
     double value = 0.0, square = 0.0;
     for (const Entry& e : f.row.entries) {
@@ -40,7 +40,7 @@ void Cutting::weigh(std::span<const double> point) {
 }
 
 // `a` is spread out in dense_.
-bool Cutting::parallel(const Found& a, const Found& b) {
+bool CutManager::parallel(const Found& a, const Found& b) {
   constexpr double kCosine = 0.9;
   double product = 0.0;
   for (const Entry& e : b.row.entries) product += e.value * dense_[at(e.index)];
@@ -52,7 +52,7 @@ namespace {
 constexpr std::size_t kSomeCuts = 10;
 
 // Whole columns between whole values: the more of them, the more cuts a round may bring.
-std::size_t num_between(const Separable& where) {
+std::size_t num_between(const SeparationContext& where) {
   constexpr double kApart = 1e-6;
   std::size_t count = 0;
   for (Index j = 0; j < where.domain.problem().num_columns(); ++j)
@@ -64,7 +64,7 @@ std::size_t num_between(const Separable& where) {
 
 }  // namespace
 
-const std::vector<LinearRow>& Cutting::round(const Separable& where) {
+const std::vector<LinearRow>& CutManager::round(const SeparationContext& where) {
   found_.clear();
   chosen_.clear();
   const std::size_t most = kSomeCuts + num_between(where) / 2;

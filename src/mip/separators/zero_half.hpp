@@ -10,11 +10,13 @@
 
 namespace kiteknot::mip {
 
-class HalfSums final : public Separator {
+class ZeroHalfCuts final : public Separator {
  public:
   [[nodiscard]] std::string_view name() const override { return "halves of whole rows, rounded"; }
-  [[nodiscard]] bool wants(const Separable& where) const override { return !where.integral; }
-  void look(const Separable& where, std::vector<LinearRow>& found) override;
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
+    return !where.integral;
+  }
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override;
 
  private:
   /// A sum of rows, modulo 2.
@@ -25,11 +27,11 @@ class HalfSums final : public Separator {
     bool right = false;
     bool used = false;  // to clear a column
   };
-  void list_columns(const Separable& where);
-  void list_rows(const Separable& where, const SumVariables& variables);
+  void list_columns(const SeparationContext& where);
+  void list_rows(const SeparationContext& where, const SumVariables& variables);
   void add(const Parity& from, Parity& to, WorkCounter& work);
   [[nodiscard]] double odd_distance(const Parity& sum, double most) const;
-  bool round(const Separable& where, const SumVariables& variables, const Parity& sum,
+  bool round(const SeparationContext& where, const SumVariables& variables, const Parity& sum,
              std::vector<LinearRow>& found);
 
   std::vector<std::pair<double, Index>> columns_;  // distance from the nearer end, largest first

@@ -1,4 +1,4 @@
-#include "mip/separators/halves.hpp"
+#include "mip/separators/zero_half.hpp"
 
 #include <algorithm>
 #include <bit>
@@ -17,7 +17,7 @@ bool is_odd(double whole) {
 
 }  // namespace
 
-void HalfSums::look(const Separable& where, std::vector<LinearRow>& found) {
+void ZeroHalfCuts::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   const SumVariables variables(where.relaxation);
   list_columns(where);
   list_rows(where, variables);
@@ -46,7 +46,7 @@ void HalfSums::look(const Separable& where, std::vector<LinearRow>& found) {
 }
 
 // Columns between their ends, the farthest first. Others count by the end that they stand at.
-void HalfSums::list_columns(const Separable& where) {
+void ZeroHalfCuts::list_columns(const SeparationContext& where) {
   constexpr double kApart = 1e-6;
   const Problem& p = where.domain.problem();
   columns_.clear();
@@ -71,7 +71,7 @@ void HalfSums::list_columns(const Separable& where) {
 }
 
 // Whole rows near a whole limit: farther than 1 from it they can give nothing.
-void HalfSums::list_rows(const Separable& where, const SumVariables& variables) {
+void ZeroHalfCuts::list_rows(const SeparationContext& where, const SumVariables& variables) {
   constexpr double kMostSlack = 0.9;
   const lp::Program& program = variables.program();
   sums_.clear();
@@ -101,7 +101,7 @@ void HalfSums::list_rows(const Separable& where, const SumVariables& variables) 
   }
 }
 
-void HalfSums::add(const Parity& from, Parity& to, WorkCounter& work) {
+void ZeroHalfCuts::add(const Parity& from, Parity& to, WorkCounter& work) {
   for (std::size_t w = 0; w < to.odd.size(); ++w) to.odd[w] ^= from.odd[w];
   both_.clear();
   std::set_symmetric_difference(from.rows.begin(), from.rows.end(), to.rows.begin(), to.rows.end(),
@@ -112,7 +112,7 @@ void HalfSums::add(const Parity& from, Parity& to, WorkCounter& work) {
   work.add(static_cast<std::int64_t>(to.odd.size() + to.rows.size()));
 }
 
-double HalfSums::odd_distance(const Parity& sum, double most) const {
+double ZeroHalfCuts::odd_distance(const Parity& sum, double most) const {
   double distance = 0.0;
   for (std::size_t w = 0; w < sum.odd.size() && distance < most; ++w)
     for (std::uint64_t rest = sum.odd[w]; rest != 0; rest &= rest - 1) {
@@ -121,8 +121,8 @@ double HalfSums::odd_distance(const Parity& sum, double most) const {
   return distance;
 }
 
-bool HalfSums::round(const Separable& where, const SumVariables& variables, const Parity& sum,
-                     std::vector<LinearRow>& found) {
+bool ZeroHalfCuts::round(const SeparationContext& where, const SumVariables& variables,
+                         const Parity& sum, std::vector<LinearRow>& found) {
   constexpr double kLeastViolated = 1e-2;
   constexpr std::size_t kMostRowsASum = 60;
   if (!sum.right || sum.used || sum.rows.size() > kMostRowsASum || sum.slack >= 1.0) return false;

@@ -11,11 +11,11 @@
 
 namespace kiteknot::mip {
 
-class Cutting {
+class CutManager {
  public:
-  explicit Cutting(const CutSwitches& switches);
+  explicit CutManager(const CutSwitches& switches);
   /// The rows that are worth having, the best first; valid until the next round.
-  [[nodiscard]] const std::vector<LinearRow>& round(const Separable& where);
+  [[nodiscard]] const std::vector<LinearRow>& round(const SeparationContext& where);
   [[nodiscard]] bool empty() const noexcept { return all_.empty(); }
   [[nodiscard]] std::size_t size() const noexcept { return all_.size(); }
   [[nodiscard]] std::string_view name(std::size_t k) const { return all_[k]->name(); }

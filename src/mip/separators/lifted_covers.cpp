@@ -1,4 +1,4 @@
-#include "mip/separators/covers.hpp"
+#include "mip/separators/lifted_covers.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -7,7 +7,7 @@
 
 namespace kiteknot::mip {
 
-void CoverCuts::look(const Separable& where, std::vector<LinearRow>& found) {
+void LiftedCovers::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   constexpr double kLeastOver = 1e-3;
   const Problem& p = where.domain.problem();
   for (Index i = 0; i < p.num_rows() && !where.work.interrupted(); ++i) {
@@ -27,7 +27,7 @@ void CoverCuts::look(const Separable& where, std::vector<LinearRow>& found) {
 
 // The row as sum of weights of literals <= room, what is no free yes-or-no column at its least.
 // False where the figures are not whole, or no sum of them in whole numbers.
-bool CoverCuts::list_items(const RowView& row, const Separable& where, bool upper) {
+bool LiftedCovers::list_items(const RowView& row, const SeparationContext& where, bool upper) {
   constexpr double kFraction = 1e-6;
   items_.clear();
   if (!row.exact) return false;
@@ -54,7 +54,7 @@ bool CoverCuts::list_items(const RowView& row, const Separable& where, bool uppe
 
 // Literals by what they lack of 1 for their weight, until they do not fit; then those that are not
 // needed go, the ones that lack most first.
-bool CoverCuts::find_cover() {
+bool LiftedCovers::find_cover() {
   std::sort(items_.begin(), items_.end(), [](const Item& a, const Item& b) {
     const double lacks_a = (1.0 - a.value) * b.weight, lacks_b = (1.0 - b.value) * a.weight;
     return lacks_a != lacks_b ? lacks_a < lacks_b : a.literal < b.literal;
@@ -86,7 +86,7 @@ bool CoverCuts::find_cover() {
   return cover_.size() >= 2;
 }
 
-void CoverCuts::lift(WorkCounter& work) {
+void LiftedCovers::lift(WorkCounter& work) {
   constexpr std::int64_t kMostWork = 5'000'000;
   const std::size_t most = cover_.size() - 1;  // the right side
   for (Item& item : cover_) item.coefficient = 1.0;
@@ -115,7 +115,7 @@ void CoverCuts::lift(WorkCounter& work) {
   work.add(spent);
 }
 
-LinearRow CoverCuts::as_row() const {
+LinearRow LiftedCovers::as_row() const {
   LinearRow row{{}, -kInf, static_cast<double>(cover_.size()) - 1.0, true};
   const auto take = [&](const Item& item) {
     if (item.coefficient == 0.0) return;

@@ -11,17 +11,19 @@
 
 namespace kiteknot::mip {
 
-class RowPaths final : public Separator {
+class PathAggregation final : public Separator {
  public:
   static constexpr std::string_view kName = "rows along paths, rounded";
   [[nodiscard]] std::string_view name() const override { return kName; }
-  [[nodiscard]] bool wants(const Separable& where) const override { return !where.integral; }
-  void look(const Separable& where, std::vector<LinearRow>& found) override;
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
+    return !where.integral;
+  }
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override;
 
  private:
-  void find_limits(const Separable& where);
+  void find_limits(const SeparationContext& where);
   void start_order(const SumVariables& variables);
-  void follow(const Separable& where, const SumVariables& variables, Index start,
+  void follow(const SeparationContext& where, const SumVariables& variables, Index start,
               std::vector<LinearRow>& found);
   void replace_by_limits(const SumVariables& variables);
   [[nodiscard]] Index next_column(const SumVariables& variables) const;

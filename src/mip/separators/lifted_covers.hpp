@@ -11,11 +11,13 @@
 
 namespace kiteknot::mip {
 
-class CoverCuts final : public Separator {
+class LiftedCovers final : public Separator {
  public:
   [[nodiscard]] std::string_view name() const override { return "choices that do not fit"; }
-  [[nodiscard]] bool wants(const Separable& where) const override { return !where.integral; }
-  void look(const Separable& where, std::vector<LinearRow>& found) override;
+  [[nodiscard]] bool wants(const SeparationContext& where) const override {
+    return !where.integral;
+  }
+  void look(const SeparationContext& where, std::vector<LinearRow>& found) override;
 
  private:
   struct Item {
@@ -24,7 +26,7 @@ class CoverCuts final : public Separator {
     double value = 0.0;   // of the literal at the point
     double coefficient = 0.0;
   };
-  bool list_items(const RowView& row, const Separable& where, bool upper);
+  bool list_items(const RowView& row, const SeparationContext& where, bool upper);
   bool find_cover();
   void lift(WorkCounter& work);
   [[nodiscard]] LinearRow as_row() const;

@@ -1,4 +1,4 @@
-#include "mip/separators/row_paths.hpp"
+#include "mip/separators/path_aggregation.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +12,7 @@ constexpr double kNoise = 1e-9;
 }  // namespace
 
 // Rows a x + b z with z a yes-or-no column and x another kind.
-void RowPaths::find_limits(const Separable& where) {
+void PathAggregation::find_limits(const SeparationContext& where) {
   const Problem& problem = where.domain.problem();
   const lp::Program& program = where.relaxation.simplex().program();
   wide_.assign(at(problem.num_columns()), 0);
@@ -30,14 +30,14 @@ void RowPaths::find_limits(const Separable& where) {
 }
 
 // How far the row is from the nearer of its limits; infinite where it has none.
-double RowPaths::slack(const SumVariables& variables, Index row) const {
+double PathAggregation::slack(const SumVariables& variables, Index row) const {
   const Index k = variables.num_columns() + row;
   const double value = variables.value(k);
   return std::max(0.0, std::min(value - variables.lower(k), variables.upper(k) - value));
 }
 
 // How far the column is from the nearest of its ends and limits; `limit`: the row, -1 for an end.
-double RowPaths::distance(const SumVariables& variables, Index column, Index* limit) const {
+double PathAggregation::distance(const SumVariables& variables, Index column, Index* limit) const {
   const double value = variables.value(column);
   double nearest =
       std::max(0.0, std::min(value - variables.lower(column), variables.upper(column) - value));
@@ -55,7 +55,7 @@ double RowPaths::distance(const SumVariables& variables, Index column, Index* li
   return nearest;
 }
 
-void RowPaths::start_order(const SumVariables& variables) {
+void PathAggregation::start_order(const SumVariables& variables) {
   constexpr double kSlack = 1e-6;
   order_.clear();
   const lp::Program& program = variables.program();
@@ -69,7 +69,7 @@ void RowPaths::start_order(const SumVariables& variables) {
   std::sort(order_.begin(), order_.end());
 }
 
-void RowPaths::look(const Separable& where, std::vector<LinearRow>& found) {
+void PathAggregation::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   constexpr std::int64_t kMostWork = 50;  // times the entries there are
   const SumVariables variables(where.relaxation);
   if (!limits_found_) find_limits(where);
@@ -87,8 +87,8 @@ void RowPaths::look(const Separable& where, std::vector<LinearRow>& found) {
   }
 }
 
-void RowPaths::follow(const Separable& where, const SumVariables& variables, Index start,
-                      std::vector<LinearRow>& found) {
+void PathAggregation::follow(const SeparationContext& where, const SumVariables& variables,
+                             Index start, std::vector<LinearRow>& found) {
   const lp::Program& program = variables.program();
   path_.clear();
   path_.add(program, start, 1.0);
@@ -114,7 +114,7 @@ void RowPaths::follow(const Separable& where, const SumVariables& variables, Ind
 }
 
 // The path, with columns cleared by the rows of two that limit them where the point is near.
-void RowPaths::replace_by_limits(const SumVariables& variables) {
+void PathAggregation::replace_by_limits(const SumVariables& variables) {
   const lp::Program& program = variables.program();
   rounded_.clear();
   for (const Index i : path_.multipliers().list())
@@ -130,7 +130,7 @@ void RowPaths::replace_by_limits(const SumVariables& variables) {
   }
 }
 
-bool RowPaths::round(const SumVariables& variables, std::vector<LinearRow>& found) {
+bool PathAggregation::round(const SumVariables& variables, std::vector<LinearRow>& found) {
   (void)rounded_.make_whole(variables);
   for (const bool negated : {false, true}) {
     const auto plan = choice_.choose(variables, rounded_, negated);
@@ -144,7 +144,7 @@ bool RowPaths::round(const SumVariables& variables, std::vector<LinearRow>& foun
 }
 
 // The column farthest from all its ends and limits.
-Index RowPaths::next_column(const SumVariables& variables) const {
+Index PathAggregation::next_column(const SumVariables& variables) const {
   Index best = -1;
   double farthest = 1e-6;
   for (const Index j : path_.columns().list()) {
@@ -160,7 +160,7 @@ Index RowPaths::next_column(const SumVariables& variables) const {
 }
 
 // A row that has the column and stands at a limit, the shortest one.
-Index RowPaths::next_row(const SumVariables& variables, Index column) const {
+Index PathAggregation::next_row(const SumVariables& variables, Index column) const {
   constexpr Index kMost = 100;
   constexpr double kSlack = 1e-6;
   const lp::Program& program = variables.program();
