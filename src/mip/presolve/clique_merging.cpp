@@ -2,7 +2,7 @@
 #include <cmath>
 
 #include "mip/presolve/reduction.hpp"
-#include "mip/structures/exclusions.hpp"
+#include "mip/structures/conflict_graph.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -36,11 +36,11 @@ PresolveModel::Row row_of(std::vector<Literal> clique) {
 
 class Merger {
  public:
-  Merger(PresolveModel& model, const PresolveBudget& budget, const Exclusions& exclusions,
+  Merger(PresolveModel& model, const PresolveBudget& budget, const ConflictGraph& conflict_graph,
          const PresolveModel::Left& now)
       : model_(model),
         budget_(budget),
-        exclusions_(exclusions),
+        conflict_graph_(conflict_graph),
         now_(now),
         rows_of_(2 * at(model.num_columns())),
         count_(2 * at(model.num_columns()), 0),
@@ -70,7 +70,7 @@ class Merger {
   void each_excluded(Literal l, const Visit& visit) {
     ++stamp_;
     const Index j = now_.place[at(column_of(l))];
-    exclusions_.each_excluded(2 * j + (is_no(l) ? 1 : 0), [&](Literal there) {
+    conflict_graph_.each_excluded(2 * j + (is_no(l) ? 1 : 0), [&](Literal there) {
       budget_.work.add(1);
       const Literal other = 2 * now_.kept[at(column_of(there))] + (is_no(there) ? 1 : 0);
       if (column_of(other) == column_of(l) || seen_[at(other)] == stamp_) return;
@@ -131,7 +131,7 @@ class Merger {
 
   PresolveModel& model_;
   const PresolveBudget& budget_;
-  const Exclusions& exclusions_;
+  const ConflictGraph& conflict_graph_;
   const PresolveModel::Left& now_;
   std::vector<std::vector<Literal>> literals_;  // by rows
   std::vector<std::vector<Index>> rows_of_;     // by literals
@@ -151,8 +151,8 @@ void merge_cliques(PresolveModel& model, const PresolveBudget& budget,
     if (when < 0 || column < 0) continue;
     here.push_back({2 * when + (is_no(i.when) ? 1 : 0), column, i.upper, i.bound});
   }
-  const Exclusions exclusions(domain, here, budget.work);
-  Merger(model, budget, exclusions, now).run();
+  const ConflictGraph conflict_graph(domain, here, budget.work);
+  Merger(model, budget, conflict_graph, now).run();
 }
 
 }  // namespace kiteknot::mip

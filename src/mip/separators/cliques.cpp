@@ -8,8 +8,8 @@ namespace kiteknot::mip {
 void CliqueCuts::look(const SeparationContext& where, std::vector<LinearRow>& found) {
   constexpr double kFraction = 1e-6, kLeastOver = 1e-3;
   constexpr std::int64_t kMostWork = 5'000'000;
-  if (!exclusions_) exclusions_.emplace(where.domain, where.implied, where.work);
-  if (exclusions_->num_cliques() == 0) return;
+  if (!conflict_graph_) conflict_graph_.emplace(where.domain, where.implied, where.work);
+  if (conflict_graph_->num_cliques() == 0) return;
   const Problem& p = where.domain.problem();
   const std::size_t literals = 2 * at(p.num_columns());
   value_.assign(literals, 0.0);
@@ -19,7 +19,7 @@ void CliqueCuts::look(const SeparationContext& where, std::vector<LinearRow>& fo
   starts_.clear();
   for (Index j = 0; j < p.num_columns(); ++j)
     for (const Literal l : {2 * j, 2 * j + 1}) {
-      if (exclusions_->cliques_of(l).empty()) continue;
+      if (conflict_graph_->cliques_of(l).empty()) continue;
       const double v = std::clamp(where.point[at(j)], 0.0, 1.0);
       value_[at(l)] = is_no(l) ? 1.0 - v : v;
       if (value_[at(l)] > kFraction && value_[at(l)] < 1.0 - kFraction)
@@ -53,7 +53,7 @@ void CliqueCuts::grow(Literal start, WorkCounter& work) {
 void CliqueCuts::join(Literal l, WorkCounter& work) {
   clique_.push_back(l);
   ++stamp_;
-  exclusions_->each_excluded(l, [&](Literal other) {
+  conflict_graph_->each_excluded(l, [&](Literal other) {
     work.add(1);
     if (seen_[at(other)] == stamp_) return;
     seen_[at(other)] = stamp_;

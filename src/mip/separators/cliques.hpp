@@ -7,7 +7,7 @@
 #include <optional>
 
 #include "mip/separators/separator.hpp"
-#include "mip/structures/exclusions.hpp"
+#include "mip/structures/conflict_graph.hpp"
 
 namespace kiteknot::mip {
 
@@ -24,7 +24,7 @@ class CliqueCuts final : public Separator {
   void join(Literal l, WorkCounter& work);
   [[nodiscard]] LinearRow as_row() const;
 
-  std::optional<Exclusions> exclusions_;
+  std::optional<ConflictGraph> conflict_graph_;
   std::vector<double> value_;  // by literals
   std::vector<std::pair<double, Literal>> starts_;
   std::vector<Literal> clique_, candidates_;

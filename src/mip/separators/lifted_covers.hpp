@@ -7,7 +7,7 @@
 // Nemhauser and Savelsbergh 1998, "Lifted cover inequalities for 0-1 integer programs".
 
 #include "mip/separators/separator.hpp"
-#include "mip/structures/exclusions.hpp"
+#include "mip/structures/conflict_graph.hpp"
 
 namespace kiteknot::mip {
 

@@ -12,13 +12,13 @@
 
 namespace kiteknot::mip {
 
-class Exclusions {
+class ConflictGraph {
  public:
-  Exclusions() = default;
+  ConflictGraph() = default;
   /// What holds within the domain. O(entries of rows, sorted; at most a few times as many
   /// literals).
   /// `implied`: what else is known of pairs.
-  Exclusions(const Domain& domain, const Implications& implied, WorkCounter& work);
+  ConflictGraph(const Domain& domain, const Implications& implied, WorkCounter& work);
 
   [[nodiscard]] std::size_t num_cliques() const noexcept { return starts_.size() - 1; }
   [[nodiscard]] std::span<const Literal> clique(std::size_t k) const {

@@ -1,4 +1,4 @@
-#include "mip/structures/exclusions.hpp"
+#include "mip/structures/conflict_graph.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -7,7 +7,7 @@
 
 namespace kiteknot::mip {
 
-Exclusions::Exclusions(const Domain& domain, const Implications& implied, WorkCounter& work) {
+ConflictGraph::ConflictGraph(const Domain& domain, const Implications& implied, WorkCounter& work) {
   const Problem& p = domain.problem();
   of_.resize(2 * at(p.num_columns()));
   const std::size_t most = 10 * static_cast<std::size_t>(p.rows().num_nonzeros()) + 1000;
@@ -22,7 +22,7 @@ Exclusions::Exclusions(const Domain& domain, const Implications& implied, WorkCo
 
 // A literal that sets a yes-or-no column excludes its other value. What rows have said already is
 // left out.
-void Exclusions::add_implied(const Domain& domain, const Implications& implied) {
+void ConflictGraph::add_implied(const Domain& domain, const Implications& implied) {
   const auto free = [&](Index j) {
     return domain.problem().integer(j) && domain.lower(j) == 0.0 && domain.upper(j) == 1.0;
   };
@@ -43,7 +43,7 @@ void Exclusions::add_implied(const Domain& domain, const Implications& implied) 
 }
 
 // The row as sum of raises <= room, over the literals that raise it from its least value.
-void Exclusions::add_row(const RowView& row, const Domain& domain, bool upper) {
+void ConflictGraph::add_row(const RowView& row, const Domain& domain, bool upper) {
   const Problem& p = domain.problem();
   const Activity range = activity(row, domain);
   if ((upper ? range.infinite_low : range.infinite_high) > 0) return;
@@ -75,7 +75,7 @@ void Exclusions::add_row(const RowView& row, const Domain& domain, bool upper) {
   }
 }
 
-void Exclusions::add_clique(std::size_t prefix, Literal extra) {
+void ConflictGraph::add_clique(std::size_t prefix, Literal extra) {
   const auto k = static_cast<Index>(num_cliques());
   const auto take = [&](Literal l) {
     literals_.push_back(l);
