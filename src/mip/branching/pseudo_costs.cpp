@@ -14,18 +14,18 @@ constexpr double kLeastRise = 1e-6;  // keeps the product score from vanishing
 PseudoCosts::PseudoCosts(Index num_columns)
     : down_(at(num_columns)),
       up_(at(num_columns)),
-      blame_(at(num_columns), 0.0),
+      conflict_score_(at(num_columns), 0.0),
       moved_(at(num_columns)) {}
 
-void PseudoCosts::blame(Index column) {
+void PseudoCosts::add_conflict(Index column) {
   constexpr double kGrowth = 1.02, kMost = 1e100;
-  blame_[at(column)] += next_blame_;
-  most_blame_ = std::max(most_blame_, blame_[at(column)]);
-  next_blame_ *= kGrowth;
-  if (next_blame_ < kMost) return;
-  for (double& b : blame_) b /= kMost;
-  most_blame_ /= kMost;
-  next_blame_ /= kMost;
+  conflict_score_[at(column)] += next_conflict_score_;
+  most_conflict_score_ = std::max(most_conflict_score_, conflict_score_[at(column)]);
+  next_conflict_score_ *= kGrowth;
+  if (next_conflict_score_ < kMost) return;
+  for (double& b : conflict_score_) b /= kMost;
+  most_conflict_score_ /= kMost;
+  next_conflict_score_ /= kMost;
 }
 
 void PseudoCosts::infer(Index column, std::int64_t steps) {
@@ -35,16 +35,16 @@ void PseudoCosts::infer(Index column, std::int64_t steps) {
   most_moved_ = std::max(most_moved_, side.sum / static_cast<double>(side.count));
 }
 
-void PseudoCosts::learn(const Lesson& lesson) {
+void PseudoCosts::learn(const PseudoCostObservation& lesson) {
   book(lesson);
   if (keeping_) kept_.push_back(lesson);
 }
 
-void PseudoCosts::learn_from(std::span<const Lesson> lessons) {
-  for (const Lesson& l : lessons) book(l);
+void PseudoCosts::learn_from(std::span<const PseudoCostObservation> lessons) {
+  for (const PseudoCostObservation& l : lessons) book(l);
 }
 
-void PseudoCosts::book(const Lesson& l) {
+void PseudoCosts::book(const PseudoCostObservation& l) {
   if (l.distance <= 0.0) return;
   const double rate = std::max(l.rise, 0.0) / l.distance;
   for (Side* side :
@@ -62,11 +62,12 @@ double PseudoCosts::rate(const Side& own, const Side& all) const {
 // What else speaks for the column, small beside what its children cost: it decides where these say
 // little. Achterberg 2007, section 5.11 (hybrid of reliability, inference and conflicts).
 double PseudoCosts::hints(Index column) const {
-  constexpr double kBlame = 0.2, kInferred = 0.1;  // at most
+  constexpr double kConflicts = 0.2, kInferred = 0.1;  // at most
   const Side& moved = moved_[at(column)];
-  const double blame = most_blame_ > 0.0 ? blame_[at(column)] / most_blame_ : 0.0;
+  const double conflicts =
+      most_conflict_score_ > 0.0 ? conflict_score_[at(column)] / most_conflict_score_ : 0.0;
   const double steps = moved.count > 0 ? moved.sum / static_cast<double>(moved.count) : 0.0;
-  return kBlame * blame + kInferred * steps / most_moved_;
+  return kConflicts * conflicts + kInferred * steps / most_moved_;
 }
 
 double PseudoCosts::score(Index column, double fraction) const {

@@ -14,7 +14,7 @@
 namespace kiteknot::mip {
 
 /// A child was solved: the relaxed goal rose by `rise` (at least 0) over `distance`.
-struct Lesson {
+struct PseudoCostObservation {
   Index column = -1;
   bool up = false;
   double distance = 0.0, rise = 0.0;
@@ -24,12 +24,14 @@ class PseudoCosts {
  public:
   explicit PseudoCosts(Index num_columns);
   [[nodiscard]] Index num_columns() const noexcept { return static_cast<Index>(down_.size()); }
-  void learn(const Lesson& lesson);
+  void learn(const PseudoCostObservation& lesson);
   /// From here on lessons are kept for whoever takes them, to be told to others.
-  void keep_lessons() noexcept { keeping_ = true; }
-  [[nodiscard]] std::vector<Lesson> take_lessons() { return std::exchange(kept_, {}); }
+  void keep_observations() noexcept { keeping_ = true; }
+  [[nodiscard]] std::vector<PseudoCostObservation> take_observations() {
+    return std::exchange(kept_, {});
+  }
   /// What others learned.
-  void learn_from(std::span<const Lesson> lessons);
+  void learn_from(std::span<const PseudoCostObservation> observations);
   /// The best column to branch on among those whose value is not integral, or -1.
   [[nodiscard]] Index choose(const Domain& domain, std::span<const double> point) const;
   /// The best of these, whose values are not integral; -1: none. In rising order, the first of
@@ -41,7 +43,7 @@ class PseudoCosts {
     return (up ? up_ : down_)[at(column)].count;
   }
   /// The column stood in a conflict that was learned: what was lately at fault counts most.
-  void blame(Index column);
+  void add_conflict(Index column);
   /// Branching on it moved so many bounds.
   void infer(Index column, std::int64_t steps);
   /// The product of what both sides are expected to raise the goal by, and something more where the
@@ -62,16 +64,16 @@ class PseudoCosts {
     double sum = 0.0;
     std::int64_t count = 0;
   };
-  void book(const Lesson& lesson);
+  void book(const PseudoCostObservation& lesson);
   [[nodiscard]] double hints(Index column) const;
   [[nodiscard]] double rate(const Side& own, const Side& all) const;
   std::vector<Side> down_, up_;
-  std::vector<double> blame_;
+  std::vector<double> conflict_score_;
   std::vector<Side> moved_;
-  double most_blame_ = 0.0, next_blame_ = 1.0, most_moved_ = 1.0;
+  double most_conflict_score_ = 0.0, next_conflict_score_ = 1.0, most_moved_ = 1.0;
   Side all_down_, all_up_;
   bool keeping_ = false;
-  std::vector<Lesson> kept_;
+  std::vector<PseudoCostObservation> kept_;
 };
 
 }  // namespace kiteknot::mip

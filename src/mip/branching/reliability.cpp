@@ -11,13 +11,13 @@ constexpr std::int64_t kPivotsALook = 40;
 constexpr int kPatience = 4;          // candidates without a better one
 constexpr std::int64_t kGrace = 200;  // pivots before the share counts
 
-double fraction_of(const Divisible& node, Index j) {
+double fraction_of(const BranchingContext& node, Index j) {
   return node.point[at(j)] - std::floor(node.point[at(j)]);
 }
 
 }  // namespace
 
-bool Reliability::closes(const Divisible& node, Index j, bool up, PseudoCosts& costs) {
+bool Reliability::closes(const BranchingContext& node, Index j, bool up, PseudoCosts& costs) {
   lp::Simplex& simplex = node.relaxation.simplex();
   const double split = std::floor(node.point[at(j)]) + (up ? 1.0 : 0.0);
   simplex.set_bounds(j, up ? split : node.domain.lower(j), up ? node.domain.upper(j) : split);
@@ -41,14 +41,15 @@ bool Reliability::closes(const Divisible& node, Index j, bool up, PseudoCosts& c
   return closed;
 }
 
-BranchingRule::Choice Reliability::choose(const Divisible& node, PseudoCosts& costs) {
+BranchingRule::Choice Reliability::choose(const BranchingContext& node, PseudoCosts& costs) {
   const std::int64_t before = pivots_;
   Choice choice = look_at_children(node, costs);
   choice.pivots = pivots_ - before;
   return choice;
 }
 
-BranchingRule::Choice Reliability::look_at_children(const Divisible& node, PseudoCosts& costs) {
+BranchingRule::Choice Reliability::look_at_children(const BranchingContext& node,
+                                                    PseudoCosts& costs) {
   const auto affordable = [&] {
     return pivots_ < node.pivots / 2 + kGrace && !node.interrupt.now();
   };

@@ -12,12 +12,12 @@ namespace kiteknot::mip {
 class Reliability final : public BranchingRule {
  public:
   std::string_view name() const override { return "reliable pseudo-costs"; }
-  Choice choose(const Divisible& node, PseudoCosts& costs) override;
+  Choice choose(const BranchingContext& node, PseudoCosts& costs) override;
 
  private:
   /// Solves one child for a few pivots; true where it is proven to hold nothing better.
-  bool closes(const Divisible& node, Index column, bool up, PseudoCosts& costs);
-  [[nodiscard]] Choice look_at_children(const Divisible& node, PseudoCosts& costs);
+  bool closes(const BranchingContext& node, Index column, bool up, PseudoCosts& costs);
+  [[nodiscard]] Choice look_at_children(const BranchingContext& node, PseudoCosts& costs);
   std::int64_t pivots_ = 0;
 };
 

@@ -10,7 +10,7 @@
 namespace kiteknot::mip {
 
 /// What a rule sees of a node.
-struct Divisible {
+struct BranchingContext {
   const Domain& domain;
   std::span<const Index> columns;  ///< with fractional values, in rising order
   std::span<const double> point;
@@ -31,14 +31,14 @@ class BranchingRule {
   };
   virtual ~BranchingRule() = default;
   [[nodiscard]] virtual std::string_view name() const = 0;
-  [[nodiscard]] virtual Choice choose(const Divisible& node, PseudoCosts& costs) = 0;
+  [[nodiscard]] virtual Choice choose(const BranchingContext& node, PseudoCosts& costs) = 0;
 };
 
 /// Pseudo-costs alone.
 class ByPseudoCosts final : public BranchingRule {
  public:
   std::string_view name() const override { return "pseudo-costs"; }
-  Choice choose(const Divisible& node, PseudoCosts& costs) override {
+  Choice choose(const BranchingContext& node, PseudoCosts& costs) override {
     return {costs.choose(node.columns, node.point), {}, false, 0};
   }
 };

@@ -28,16 +28,16 @@ struct Change {
 /// Why the domain changed.
 struct Reason {
   enum class By : std::uint8_t {
-    decision,       ///< a branching, or a bound tried out
-    condition,      ///< the column and its condition say the same
-    constraint,     ///< one of the problem
-    generated_row,  ///< a row of the pool
-    probing,        ///< the other value, or either, says so
-    root,           ///< found out there, by another worker
-    look,           ///< the other child was seen to hold nothing better
-    conflict,       ///< a learned one
-    orbit,          ///< symmetries of the problem say so, of one best plan
-    reduced_cost    ///< nothing better than the best plan is left beyond
+    decision,          ///< a branching, or a bound tried out
+    condition,         ///< the column and its condition say the same
+    constraint,        ///< one of the problem
+    generated_row,     ///< a row of the pool
+    probing,           ///< the other value, or either, says so
+    root,              ///< found out there, by another worker
+    strong_branching,  ///< the other child was seen to hold nothing better
+    conflict,          ///< a learned one
+    orbit,             ///< symmetries of the problem say so, of one best plan
+    reduced_cost       ///< nothing better than the best plan is left beyond
   };
   By by = By::decision;
   std::uint8_t kind = 0;  ///< of a constraint: its kind's place in the register

@@ -6,7 +6,8 @@ bool OrbitalFixing::fix(Domain& domain, std::int64_t& fixed, WorkCounter& work) 
   const Problem& p = domain.problem();
   std::vector<Index> zeros, stay;  // places of those decided to be 0; columns that stay
   for (const Domain::Step& step : domain.trail()) {
-    if ((step.reason.by != Reason::By::decision && step.reason.by != Reason::By::look) ||
+    if ((step.reason.by != Reason::By::decision &&
+         step.reason.by != Reason::By::strong_branching) ||
         step.change.what == Change::What::condition)
       continue;
     const Index j = step.change.index;

@@ -59,7 +59,7 @@ std::optional<Index> Worker::choose_column() {
   rule_tally_.work += relaxation_.simplex().work().units() - before;
   rule_tally_.steps += static_cast<std::int64_t>(choice.implied.size());
   rule_tally_.conflicts += choice.nothing_left ? 1 : 0;
-  domain_.because({Reason::By::look});
+  domain_.because({Reason::By::strong_branching});
   for (const Change& c : choice.implied)
     if (!domain_.apply(c)) nothing_left_ = true;
   domain_.because({});

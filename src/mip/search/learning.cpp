@@ -10,7 +10,7 @@ void Worker::keep_conflict(std::optional<Conflict> conflict, std::int64_t before
   if (!conflict || conflict->bounds.empty()) return;
   ++learning_tally_.steps;
   for (const Change& bound : conflict->bounds)
-    if (bound.what != Change::What::condition) pseudo_costs_.blame(bound.index);
+    if (bound.what != Change::What::condition) pseudo_costs_.add_conflict(bound.index);
   learned_->add(std::move(*conflict));
 }
 

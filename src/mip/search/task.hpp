@@ -26,7 +26,7 @@ struct Snapshot {
   std::shared_ptr<const RootFacts> root;                  ///< once the root was divided
   // What other workers found since this one's last task.
   std::vector<PooledRow> rows;
-  std::vector<Lesson> lessons;
+  std::vector<PseudoCostObservation> observations;
 };
 
 /// A node to look at.
@@ -69,7 +69,7 @@ struct NodeOutcome {
   std::optional<std::vector<Rational>> ray;  ///< with the last plan: the goal has no end
   std::shared_ptr<const RootFacts> root;     ///< of a root that was divided
   std::vector<PooledRow> rows;               ///< new ones
-  std::vector<Lesson> lessons;
+  std::vector<PseudoCostObservation> observations;
   std::string reason;      ///< why it stays unresolved
   std::string stopped_by;  ///< where the end is `stopped` and no limit of the search tells why
   std::int64_t nodes = 0, pivots = 0, look_pivots = 0, generated_rows = 0, cuts = 0, work = 0;

@@ -41,7 +41,7 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
   relaxation_.simplex().set_seed(options_.seed);
   if (options_.pseudo_costs && options_.pseudo_costs->num_columns() == problem_.num_columns())
     pseudo_costs_ = *options_.pseudo_costs;
-  pseudo_costs_.keep_lessons();
+  pseudo_costs_.keep_observations();
   if (options_.symmetry) orbits_.emplace(*options_.symmetry, problem_.num_columns());
   if (options_.strong)
     rule_ = std::make_unique<Reliability>();
@@ -93,7 +93,7 @@ void Worker::learn(const Snapshot& known) {
     best_ = known.best;
     if (known.plan) take_best(known.plan);
   }
-  pseudo_costs_.learn_from(known.lessons);
+  pseudo_costs_.learn_from(known.observations);
   for (const PooledRow& row : known.rows) pool_.adopt(row);
   if (known.root && !root_) adopt_root(known.root);
 }
@@ -103,7 +103,7 @@ NodeOutcome Worker::hand_out(End end) {
   out_.end = end;
   out_.work = work_since_then();
   out_.rows = pool_.take_found();
-  out_.lessons = pseudo_costs_.take_lessons();
+  out_.observations = pseudo_costs_.take_observations();
   task_ = nullptr;
   return std::exchange(out_, {});
 }
