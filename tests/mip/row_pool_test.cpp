@@ -4,7 +4,7 @@
 
 #include <catch2/catch.hpp>
 
-#include "mip/relaxation/kept_basis.hpp"
+#include "mip/relaxation/basis_difference.hpp"
 #include "support/brute_force.hpp"
 
 using namespace kiteknot;
@@ -96,10 +96,10 @@ TEST_CASE("a local row has limits only where it holds", "[mip][pool]") {
 TEST_CASE("a basis kept as differences is the one that was kept", "[mip][pool]") {
   Random random(64);
   constexpr std::size_t kColumns = 200;
-  std::shared_ptr<const mip::KeptBasis> full;
+  std::shared_ptr<const mip::BasisDifference> full;
   mip::NodeBasis now;
   now.basis.columns.assign(kColumns, lp::Place::at_lower);
-  std::vector<std::pair<std::shared_ptr<const mip::KeptBasis>, mip::NodeBasis>> kept;
+  std::vector<std::pair<std::shared_ptr<const mip::BasisDifference>, mip::NodeBasis>> kept;
   std::size_t small = 0;
   for (int round = 0; round < 300; ++round) {
     const auto moves = random.chance(0.1) ? 60 : random.between(0, 3);
@@ -109,8 +109,8 @@ TEST_CASE("a basis kept as differences is the one that was kept", "[mip][pool]")
     now.basis.rows.assign(static_cast<std::size_t>(random.between(1, 4)), lp::Place::basic);
     now.basis.weights.assign(now.basis.rows.size(), static_cast<float>(round));
     now.named.assign(1, round);
-    kept.emplace_back(mip::KeptBasis::keep(now, full), now);
-    small += kept.back().first->bytes() < kColumns + sizeof(mip::KeptBasis) ? 1 : 0;
+    kept.emplace_back(mip::BasisDifference::keep(now, full), now);
+    small += kept.back().first->bytes() < kColumns + sizeof(mip::BasisDifference) ? 1 : 0;
   }
   CHECK(small > 100);
   CHECK(small < 300);  // some are full
@@ -123,5 +123,5 @@ TEST_CASE("a basis kept as differences is the one that was kept", "[mip][pool]")
   }
   // Another number of columns is another beginning.
   now.basis.columns.resize(10);
-  CHECK(mip::KeptBasis::keep(now, full)->load().basis.columns.size() == 10);
+  CHECK(mip::BasisDifference::keep(now, full)->load().basis.columns.size() == 10);
 }

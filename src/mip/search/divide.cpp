@@ -17,7 +17,7 @@ std::optional<Worker::End> Worker::divide() {
   const Index column = *chosen;
   const double value = column < 0 ? 0.0 : relaxation_.point()[at(column)];
   (void)pool_.age(relaxation_);
-  const auto basis = KeptBasis::keep(pool_.basis(relaxation_), full_basis_);
+  const auto basis = BasisDifference::keep(pool_.basis(relaxation_), full_basis_);
   if (bases_kept_) out_.basis = basis;
   if (column < 0) return settle_point(true);
   if (propose(Sighting::Moment::divided)) {

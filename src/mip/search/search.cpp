@@ -110,8 +110,8 @@ bool Search::start() {
   if (options_.structures && !options_.any_plan) solve_structure();
   Node node;
   node.bound = root.bound;
-  std::shared_ptr<const KeptBasis> full;
-  node.basis = KeptBasis::keep({std::move(root.basis), {}}, full);
+  std::shared_ptr<const BasisDifference> full;
+  node.basis = BasisDifference::keep({std::move(root.basis), {}}, full);
   root_node_ = next_ = tree_.add(std::move(node));
   record_.clear();
   record_new(root_node_, kNoNode);
@@ -291,7 +291,8 @@ void Search::close(NodeId id, const NodeOutcome& outcome) {
 }
 
 void Search::divide(NodeId id, NodeOutcome& outcome) {
-  const std::shared_ptr<const KeptBasis> basis = outcome.basis ? outcome.basis : tree_[id].basis;
+  const std::shared_ptr<const BasisDifference> basis =
+      outcome.basis ? outcome.basis : tree_[id].basis;
   if (outcome.basis) {
     bases_bytes_ += static_cast<double>(outcome.basis->bytes());
     ++bases_;

@@ -39,7 +39,7 @@ struct Task {
   std::size_t stops = 0;  ///< of the worker's way that remain
   std::vector<Leg> legs;  ///< from there; valid while the task is worked on
   Branched branched;
-  std::shared_ptr<const KeptBasis> basis;  ///< to start from; none: the one at hand
+  std::shared_ptr<const BasisDifference> basis;  ///< to start from; none: the one at hand
 };
 
 struct Child {
@@ -63,7 +63,7 @@ struct NodeOutcome {
   double bound = -std::numeric_limits<double>::infinity();  ///< of the node, exact
   double estimate = bound;                                  ///< of the best plan below
   std::vector<Child> children;                              ///< the first is looked at first
-  std::shared_ptr<const KeptBasis> basis;                   ///< for them; none where it is not kept
+  std::shared_ptr<const BasisDifference> basis;             ///< for them; none where it is not kept
   std::vector<Found> plans;                                 ///< each better than the one before
   std::optional<Rational> start_goal;        ///< of the plan that keeps the values to start from
   std::optional<std::vector<Rational>> ray;  ///< with the last plan: the goal has no end

@@ -186,7 +186,7 @@ class Worker {
   Way way_;
   double goal_size_ = 1.0;
   bool bases_kept_ = true;
-  std::shared_ptr<const KeptBasis> full_basis_;  // that those of nodes are told against
+  std::shared_ptr<const BasisDifference> full_basis_;  // that those of nodes are told against
 
   // The best plan that is known here; of the best few, goal and best_ are the last one's, and below
   // a node with one key those of that key.

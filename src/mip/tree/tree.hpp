@@ -11,7 +11,7 @@
 #include <span>
 #include <vector>
 
-#include "mip/relaxation/kept_basis.hpp"
+#include "mip/relaxation/basis_difference.hpp"
 
 namespace kiteknot::mip {
 
@@ -35,8 +35,8 @@ struct Node {
   double estimate = bound;                                  ///< of the best plan below
   std::vector<Change> changes;                              ///< the branching that made it
   Branched branched;
-  std::shared_ptr<const KeptBasis> basis;  ///< the parent's last one, shared by its parts
-  std::int64_t record = -1;                ///< where it is told (record.hpp), or what is above it
+  std::shared_ptr<const BasisDifference> basis;  ///< the parent's last one, shared by its parts
+  std::int64_t record = -1;  ///< where it is told (record.hpp), or what is above it
   bool is_recorded = false;
 };
 

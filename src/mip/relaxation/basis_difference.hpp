@@ -10,19 +10,19 @@
 
 namespace kiteknot::mip {
 
-class KeptBasis {
+class BasisDifference {
  public:
   /// `full`: the full basis to tell it against; becomes this one where too much differs, or there
   /// is none yet.
-  static std::shared_ptr<const KeptBasis> keep(NodeBasis basis,
-                                               std::shared_ptr<const KeptBasis>& full);
+  static std::shared_ptr<const BasisDifference> keep(NodeBasis basis,
+                                                     std::shared_ptr<const BasisDifference>& full);
   [[nodiscard]] NodeBasis load() const;
   /// That it holds by itself.
   [[nodiscard]] std::size_t bytes() const noexcept;
 
  private:
-  NodeBasis own_;                          // without columns where these are told as differences
-  std::shared_ptr<const KeptBasis> full_;  // from which; null: it is one itself
+  NodeBasis own_;  // without columns where these are told as differences
+  std::shared_ptr<const BasisDifference> full_;  // from which; null: it is one itself
   std::vector<std::pair<Index, lp::Place>> differ_;
 };
 

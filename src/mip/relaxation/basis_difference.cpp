@@ -1,10 +1,10 @@
-#include "mip/relaxation/kept_basis.hpp"
+#include "mip/relaxation/basis_difference.hpp"
 
 namespace kiteknot::mip {
 
-std::shared_ptr<const KeptBasis> KeptBasis::keep(NodeBasis basis,
-                                                 std::shared_ptr<const KeptBasis>& full) {
-  auto kept = std::make_shared<KeptBasis>();
+std::shared_ptr<const BasisDifference> BasisDifference::keep(
+    NodeBasis basis, std::shared_ptr<const BasisDifference>& full) {
+  auto kept = std::make_shared<BasisDifference>();
   kept->own_ = std::move(basis);
   std::vector<lp::Place>& columns = kept->own_.basis.columns;
   if (full == nullptr || full->own_.basis.columns.size() != columns.size()) return full = kept;
@@ -24,7 +24,7 @@ std::shared_ptr<const KeptBasis> KeptBasis::keep(NodeBasis basis,
   return kept;
 }
 
-NodeBasis KeptBasis::load() const {
+NodeBasis BasisDifference::load() const {
   NodeBasis basis = own_;
   if (full_ == nullptr) return basis;
   basis.basis.columns = full_->own_.basis.columns;
@@ -32,10 +32,11 @@ NodeBasis KeptBasis::load() const {
   return basis;
 }
 
-std::size_t KeptBasis::bytes() const noexcept {
+std::size_t BasisDifference::bytes() const noexcept {
   const lp::Basis& b = own_.basis;
-  return sizeof(KeptBasis) + b.columns.size() + b.rows.size() + sizeof(float) * b.weights.size() +
-         sizeof(RowName) * own_.named.size() + sizeof(differ_[0]) * differ_.size();
+  return sizeof(BasisDifference) + b.columns.size() + b.rows.size() +
+         sizeof(float) * b.weights.size() + sizeof(RowName) * own_.named.size() +
+         sizeof(differ_[0]) * differ_.size();
 }
 
 }  // namespace kiteknot::mip
