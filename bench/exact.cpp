@@ -16,7 +16,7 @@ namespace {
 
 void measure(const std::string& name, const Family& family) {
   const Stopwatch run;
-  lp::SolveOptions options;
+  lp::SimplexOptions options;
   options.interrupt.clock = &run;
   options.interrupt.seconds = 120.0;
   lp::Simplex simplex(family.program);

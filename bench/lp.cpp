@@ -28,17 +28,17 @@ struct Again {
   std::int64_t pivots = 0;
 };
 
-Again solve_again(lp::Simplex& simplex, const lp::SolveOptions& options) {
+Again solve_again(lp::Simplex& simplex, const lp::SimplexOptions& options) {
   constexpr std::size_t kTries = 9;
   const lp::Program original = simplex.program();
-  const lp::Snapshot start = simplex.save();
+  const lp::BasisSnapshot start = simplex.save();
   const lp::Basis basis = simplex.basis();
   const std::vector<double> x(simplex.column_values().begin(), simplex.column_values().end());
   std::vector<double> seconds;
   std::vector<std::int64_t> pivots;
   for (Index j = 0; j < original.num_columns() && seconds.size() < kTries; ++j) {
     const auto k = static_cast<std::size_t>(j);
-    if (basis.columns[k] != lp::Place::basic || x[k] < 0.05) continue;
+    if (basis.columns[k] != lp::VariableStatus::basic || x[k] < 0.05) continue;
     simplex.restore(start);
     (void)simplex.solve(options);  // values as after the first solve
     simplex.set_bounds(j, original.lower(j), x[k] / 2.0);
@@ -66,7 +66,7 @@ struct Line {
 };
 
 Line measure(const std::string& name, const Family& family, const std::string& aim,
-             lp::SolveOptions options = {}) {
+             lp::SimplexOptions options = {}) {
   Line line{name, aim, family.program.num_rows(), family.program.num_columns(), {}, 1e300, {}, {},
             {},   0.0};
   Stopwatch run_clock;
@@ -127,7 +127,7 @@ double worst_overrun(const Family& family) {
   for (const double limit : {0.01, 0.05, 0.1, 0.2, 0.3}) {
     lp::Simplex simplex(family.program);
     const Stopwatch clock;
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.interrupt.clock = &clock;
     options.interrupt.seconds = limit;
     if (simplex.solve(options).status == lp::Status::limit)

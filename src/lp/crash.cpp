@@ -56,8 +56,8 @@ void Simplex::start_from_triangle() {
       best_key = key;
     }
     if (best < 0) continue;
-    place_[at(best)] = Place::basic;
-    place_[at(n_ + i)] = Place::at_lower;
+    place_[at(best)] = VariableStatus::basic;
+    place_[at(n_ + i)] = VariableStatus::at_lower;
     for (const Index j : rows.index(i)) {
       if (!open[at(j)]) continue;
       open[at(j)] = 0;

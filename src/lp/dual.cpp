@@ -26,7 +26,7 @@ void Simplex::make_dual_feasible() {
   const auto mend = [&](Index k) {
     if (!dual_infeasible(k, dual_tolerance_)) return;
     if (boxed(k)) {
-      place_[at(k)] = d_[at(k)] > 0.0 ? Place::at_lower : Place::at_upper;
+      place_[at(k)] = d_[at(k)] > 0.0 ? VariableStatus::at_lower : VariableStatus::at_upper;
       move_settled(k);
     } else {
       cost_[at(k)] -= d_[at(k)];
@@ -58,7 +58,7 @@ void Simplex::refresh_dual() {
 // same costs and the bounds [-1000, 1000] for free variables, [0, 1] and [-1, 0] for those with one
 // bound, 0 for the others (Maros 2003; Koberstein 2005, 4.2). There every variable is boxed, so the
 // dual simplex starts at once, and its end is a basis to go on with.
-Status Simplex::run_dual_phase_one(const SolveOptions& options) {
+Status Simplex::run_dual_phase_one(const SimplexOptions& options) {
   all_moved_ = true;    // every bound is another one
   own_lower_ = lower_;  // copies into room that is kept
   own_upper_ = upper_;
@@ -68,7 +68,7 @@ Status Simplex::run_dual_phase_one(const SolveOptions& options) {
     lower_[at(k)] = low ? 0.0 : (high ? -1.0 : -room);
     upper_[at(k)] = high ? 0.0 : (low ? 1.0 : room);
   }
-  SolveOptions own = options;
+  SimplexOptions own = options;
   own.cutoff = kInf;
   in_phase_one_ = true;
   settle_all();
@@ -89,7 +89,7 @@ Status Simplex::run_dual_phase_one(const SolveOptions& options) {
 // 1. leave: the largest infeasibility squared over its steepest-edge weight
 // 2. row: rho = B^-T e_r, alpha = rho'(A, -I)      3. enter: bound-flipping ratio test
 // 4. column: B^-1 a_q, checked against the row     5. step, flips, duals, weights, basis
-Status Simplex::run_dual(const SolveOptions& options) {
+Status Simplex::run_dual(const SimplexOptions& options) {
   const Tolerances& tol = options.tolerances;
   while (true) {
     end_goal_.reset();
@@ -133,7 +133,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
     x_[at(q)] += step;
     x_[at(p)] = target;
     update_weights(r, column_);
-    swap_basis(r, q, below ? Place::at_lower : Place::at_upper);
+    swap_basis(r, q, below ? VariableStatus::at_lower : VariableStatus::at_upper);
     for (Index i : column_.list()) update_excess(i);
     if (stalled_ > kStallLimit) {
       perturb_costs();
@@ -143,7 +143,7 @@ Status Simplex::run_dual(const SolveOptions& options) {
 }
 
 // No row that may leave is left: either all are met, or some were set aside.
-Status Simplex::dual_verdict(const SolveOptions& options) {
+Status Simplex::dual_verdict(const SimplexOptions& options) {
   for (Index i = 0; i < m_; ++i)
     if (ignored_[at(basic_[at(i)])] &&
         infeasibility(basic_[at(i)]) > options.tolerances.feasibility) {
@@ -186,13 +186,14 @@ void Simplex::list_candidates(double sign, double smallest_pivot) {
   std::size_t count = 0;
   // Which way a reduced cost moves is as good as random: no branches, every place is written.
   for (const Index k : list) {
-    const Place place = place_[at(k)];
+    const VariableStatus place = place_[at(k)];
     const double a = sign * alpha_[k];
-    const double towards =
-        place == Place::at_lower ? a : (place == Place::at_upper ? -a : std::abs(a));
+    const double towards = place == VariableStatus::at_lower
+                               ? a
+                               : (place == VariableStatus::at_upper ? -a : std::abs(a));
     group_[count] = k;
     count += static_cast<std::size_t>(static_cast<int>(towards > smallest_pivot) &
-                                      static_cast<int>(place != Place::basic) &
+                                      static_cast<int>(place != VariableStatus::basic) &
                                       static_cast<int>(lower_[at(k)] != upper_[at(k)]));
   }
   candidates_.clear();
@@ -200,7 +201,8 @@ void Simplex::list_candidates(double sign, double smallest_pivot) {
     const Index k = group_[c];
     const double a = sign * alpha_[k];
     candidates_.push_back(
-        {k, place_[at(k)] == Place::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a), std::abs(a)});
+        {k, place_[at(k)] == VariableStatus::at_zero ? 0.0 : std::max(0.0, d_[at(k)] / a),
+         std::abs(a)});
   }
   work_.add(static_cast<Offset>(alpha_.list().size()));
 }
@@ -278,7 +280,7 @@ void Simplex::update_duals(Index entering, Index leaving) {
   }
   stalled_ = std::abs(theta) <= tolerance ? stalled_ + 1 : 0;
   for (Index k : alpha_.list()) {
-    if (place_[at(k)] == Place::basic) continue;
+    if (place_[at(k)] == VariableStatus::basic) continue;
     d_[at(k)] -= theta * alpha_[k];
   }
   for (Index k : group_) {
@@ -296,7 +298,8 @@ void Simplex::apply_flips() {
   const Timed timer = timed(&Parts::ftran);
   flip_column_.clear();
   for (Index k : flips_) {
-    place_[at(k)] = place_[at(k)] == Place::at_lower ? Place::at_upper : Place::at_lower;
+    place_[at(k)] = place_[at(k)] == VariableStatus::at_lower ? VariableStatus::at_upper
+                                                              : VariableStatus::at_lower;
     move_settled(k);
   }
   absorb_moves();
@@ -326,11 +329,11 @@ void Simplex::update_weights(Index row, const linalg::WorkVector& column) {
 // Moves every nonbasic reduced cost a little away from 0, to its feasible side.
 void Simplex::perturb_costs() {
   for (Index k = 0; k < n_ + m_; ++k) {
-    if (place_[at(k)] == Place::basic || lower_[at(k)] == upper_[at(k)]) continue;
+    if (place_[at(k)] == VariableStatus::basic || lower_[at(k)] == upper_[at(k)]) continue;
     const double size = (1.0 + std::abs(cost_[at(k)])) * kPerturbation * (0.5 + random_.fraction());
-    const double change = place_[at(k)] == Place::at_lower   ? size
-                          : place_[at(k)] == Place::at_upper ? -size
-                                                             : 0.0;
+    const double change = place_[at(k)] == VariableStatus::at_lower   ? size
+                          : place_[at(k)] == VariableStatus::at_upper ? -size
+                                                                      : 0.0;
     cost_[at(k)] += change;
     d_[at(k)] += change;
   }
@@ -338,7 +341,7 @@ void Simplex::perturb_costs() {
 }
 
 // A rough look first: c'x of a dual feasible basis is its dual value, up to shifts.
-bool Simplex::reached_cutoff(const SolveOptions& options) {
+bool Simplex::reached_cutoff(const SimplexOptions& options) {
   if (options.cutoff == kInf || objective() < options.cutoff) return false;
   return bound() > options.cutoff;
 }

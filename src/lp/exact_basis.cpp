@@ -34,13 +34,13 @@ class Kernel {
       return;
     std::vector<Index> number(basis.columns.size(), -1);
     for (Index j = 0; j < program.num_columns(); ++j)
-      if (basis.columns[at(j)] == Place::basic) {
+      if (basis.columns[at(j)] == VariableStatus::basic) {
         number[at(j)] = static_cast<Index>(columns.size());
         columns.push_back(j);
       }
     for (Index i = 0; i < program.num_rows(); ++i) {
       if (!program.row_known(i)) return;
-      if (basis.rows[at(i)] != Place::basic) rows.push_back(i);
+      if (basis.rows[at(i)] != VariableStatus::basic) rows.push_back(i);
     }
     if (rows.size() != columns.size() || rows.size() > at(limits.max_kernel)) return;
     ExactSystem::Matrix matrix;
@@ -93,9 +93,9 @@ class Kernel {
   std::optional<ExactSystem> system_;
 };
 
-Rational nonbasic_value(Place place, const Rational& lower, const Rational& upper) {
-  if (place == Place::at_lower && lower.is_finite()) return lower;
-  if (place == Place::at_upper && upper.is_finite()) return upper;
+Rational nonbasic_value(VariableStatus place, const Rational& lower, const Rational& upper) {
+  if (place == VariableStatus::at_lower && lower.is_finite()) return lower;
+  if (place == VariableStatus::at_upper && upper.is_finite()) return upper;
   return 0;
 }
 
@@ -182,13 +182,15 @@ ScaledVector reduced_costs(const Program& program, const std::vector<Rational>& 
 
 Basis at_own_bounds(const Program& program, Basis basis) {
   // Rows and columns that came after the basis: as in Simplex::set_basis.
-  basis.columns.resize(at(program.num_columns()), Place::at_lower);
-  basis.rows.resize(at(program.num_rows()), Place::basic);
+  basis.columns.resize(at(program.num_columns()), VariableStatus::at_lower);
+  basis.rows.resize(at(program.num_rows()), VariableStatus::basic);
   const auto settle = [](Place& place, double low, double high) {
     const bool has_low = std::isfinite(low), has_high = std::isfinite(high);
-    if ((place == Place::at_lower && !has_low) || (place == Place::at_upper && !has_high) ||
-        place == Place::at_zero)
-      place = has_low ? Place::at_lower : has_high ? Place::at_upper : Place::at_zero;
+    if ((place == VariableStatus::at_lower && !has_low) ||
+        (place == VariableStatus::at_upper && !has_high) || place == VariableStatus::at_zero)
+      place = has_low    ? VariableStatus::at_lower
+              : has_high ? VariableStatus::at_upper
+                         : VariableStatus::at_zero;
   };
   for (Index j = 0; j < program.num_columns(); ++j)
     settle(basis.columns[at(j)], program.lower(j), program.upper(j));
@@ -204,7 +206,7 @@ std::optional<std::vector<Rational>> exact_values(const Program& program, const 
   if (!kernel.usable()) return std::nullopt;
   std::vector<Rational> x(at(program.num_columns()));
   for (Index j = 0; j < program.num_columns(); ++j)
-    if (basis.columns[at(j)] != Place::basic)
+    if (basis.columns[at(j)] != VariableStatus::basic)
       x[at(j)] =
           nonbasic_value(basis.columns[at(j)], program.exact_lower(j), program.exact_upper(j));
   std::vector<Rational> rhs;

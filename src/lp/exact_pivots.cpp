@@ -78,7 +78,7 @@ class ExactPrimal {
     side_.assign(at(n_ + m_), 0);
     infeasible_ = false;
     for (Index k = 0; k < n_ + m_; ++k) {
-      if (place(k) != Place::basic) continue;
+      if (place(k) != VariableStatus::basic) continue;
       side_[at(k)] = value_[at(k)] < low_[at(k)] ? -1 : value_[at(k)] > high_[at(k)] ? 1 : 0;
       infeasible_ = infeasible_ || side_[at(k)] != 0;
     }
@@ -102,10 +102,11 @@ class ExactPrimal {
   Index entering(const std::vector<Rational>& d) {
     Index best = -1;
     for (Index k = 0; k < n_ + m_; ++k) {
-      const Place p = place(k);
+      const VariableStatus p = place(k);
       const int sign = d[at(k)].sign();
-      if (p == Place::basic || low_[at(k)] == high_[at(k)] || sign == 0 ||
-          (p == Place::at_lower && sign > 0) || (p == Place::at_upper && sign < 0))
+      if (p == VariableStatus::basic || low_[at(k)] == high_[at(k)] || sign == 0 ||
+          (p == VariableStatus::at_lower && sign > 0) ||
+          (p == VariableStatus::at_upper && sign < 0))
         continue;
       if (stalled_ > kPatience) return k;
       if (best < 0 || d[at(k)].abs() > d[at(best)].abs()) best = k;
@@ -126,7 +127,7 @@ class ExactPrimal {
     if (low_[at(q)].is_finite() && high_[at(q)].is_finite())
       offer(high_[at(q)] - low_[at(q)], -1, upward);
     for (Index k = 0; k < n_ + m_; ++k) {
-      if (place(k) != Place::basic || moves[at(k)].is_zero()) continue;
+      if (place(k) != VariableStatus::basic || moves[at(k)].is_zero()) continue;
       const bool up = moves[at(k)].sign() > 0;
       if ((up && side_[at(k)] > 0) || (!up && side_[at(k)] < 0)) continue;
       const bool to_upper = up ? side_[at(k)] == 0 : side_[at(k)] > 0;
@@ -140,11 +141,11 @@ class ExactPrimal {
     ++end_.pivots;
     stalled_ = step.length.is_zero() ? stalled_ + 1 : 0;
     if (step.leaving < 0) {
-      place(q) = upward ? Place::at_upper : Place::at_lower;
+      place(q) = upward ? VariableStatus::at_upper : VariableStatus::at_lower;
       return;
     }
-    place(q) = Place::basic;
-    place(step.leaving) = step.to_upper ? Place::at_upper : Place::at_lower;
+    place(q) = VariableStatus::basic;
+    place(step.leaving) = step.to_upper ? VariableStatus::at_upper : VariableStatus::at_lower;
   }
 
   static constexpr int kPatience = 20;  // pivots

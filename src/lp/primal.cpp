@@ -21,7 +21,7 @@ constexpr int kPrimalStall =
 
 // 1. enter: the largest d^2 over its devex weight   2. column: B^-1 a_q
 // 3. leave: two-pass ratio test (Harris 1973)       4. step; duals and weights along the pivot row
-Status Simplex::run_primal(const SolveOptions& options) {
+Status Simplex::run_primal(const SimplexOptions& options) {
   const Tolerances& tol = options.tolerances;
   end_goal_.reset();
   std::fill(weight_.begin(), weight_.end(), 1.0);  // the dual's weights end here
@@ -58,7 +58,7 @@ Status Simplex::run_primal(const SolveOptions& options) {
 // The same loop over the prices of infeasibility, which change with the set of infeasible variables
 // and are computed anew. Ends optimal where every bound is met; infeasible where nothing improves
 // and the prices prove it.
-Status Simplex::run_primal_phase_one(const SolveOptions& options) {
+Status Simplex::run_primal_phase_one(const SimplexOptions& options) {
   const Tolerances& tol = options.tolerances;
   devex_.assign(at(n_ + m_), 1.0);
   stalled_ = 0;
@@ -110,7 +110,7 @@ void Simplex::price_infeasibility(double tolerance) {
   price_row(rho_);
   std::fill(d_.begin(), d_.end(), 0.0);
   for (const Index k : alpha_.list())
-    if (place_[at(k)] != Place::basic) d_[at(k)] = -alpha_[k];
+    if (place_[at(k)] != VariableStatus::basic) d_[at(k)] = -alpha_[k];
   duals_known_ = false;
   work_.add(lu_.num_entries() + n_ + m_);
 }
@@ -122,7 +122,8 @@ bool Simplex::primal_step(Index q, double direction, const PrimalStep& step,
   stalled_ = step.length <= tol.feasibility ? stalled_ + 1 : 0;
   if (step.row < 0) {
     for (Index i : column_.list()) x_[at(basic_[at(i)])] -= direction * step.length * column_[i];
-    place_[at(q)] = place_[at(q)] == Place::at_lower ? Place::at_upper : Place::at_lower;
+    place_[at(q)] = place_[at(q)] == VariableStatus::at_lower ? VariableStatus::at_upper
+                                                              : VariableStatus::at_lower;
     settle(q);
     ++pivots_;
     return true;
@@ -138,7 +139,7 @@ bool Simplex::primal_step(Index q, double direction, const PrimalStep& step,
   const double theta = d_[at(q)] / pivot;
   const double reference = std::max(devex_[at(q)], 1.0);
   for (Index k : alpha_.list()) {
-    if (place_[at(k)] == Place::basic) continue;
+    if (place_[at(k)] == VariableStatus::basic) continue;
     d_[at(k)] -= theta * alpha_[k];
     const double ratio = alpha_[k] / pivot;
     devex_[at(k)] = std::max(devex_[at(k)], ratio * ratio * reference);
@@ -148,7 +149,7 @@ bool Simplex::primal_step(Index q, double direction, const PrimalStep& step,
   devex_[at(p)] = std::max(reference / (pivot * pivot), 1.0);
   x_[at(q)] += direction * step.length;
   x_[at(p)] = step.to_upper ? upper_[at(p)] : lower_[at(p)];
-  swap_basis(r, q, step.to_upper ? Place::at_upper : Place::at_lower);
+  swap_basis(r, q, step.to_upper ? VariableStatus::at_upper : VariableStatus::at_lower);
   return true;
 }
 

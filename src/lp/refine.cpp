@@ -63,7 +63,7 @@ double Simplex::refine_values() {
 
 // Values and duals from scratch with the factor as it is, refined; true where they solve their
 // equations and lie within the tolerances.
-bool Simplex::settled(const SolveOptions& options) {
+bool Simplex::settled(const SimplexOptions& options) {
   const double primal = options.tolerances.feasibility;
   const double dual = dual_tolerance_;
   compute_values();

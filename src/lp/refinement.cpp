@@ -40,11 +40,13 @@ std::optional<Vertex> vertex(const Program& p, const Basis& basis, const ExactLi
     v.row.push_back(std::move(sum));
   }
   const auto look = [&](const Rational& value, const Rational& low, const Rational& high,
-                        const Rational& slope, Place place) {
+                        const Rational& slope, VariableStatus place) {
     if (value < low) v.primal = std::max(v.primal, (low - value).to_double());
     if (value > high) v.primal = std::max(v.primal, (value - high).to_double());
-    if (place == Place::basic || low == high) return;
-    const int wrong = place == Place::at_lower ? -1 : place == Place::at_upper ? 1 : slope.sign();
+    if (place == VariableStatus::basic || low == high) return;
+    const int wrong = place == VariableStatus::at_lower   ? -1
+                      : place == VariableStatus::at_upper ? 1
+                                                          : slope.sign();
     if (slope.sign() == wrong) v.dual = std::max(v.dual, slope.abs().to_double());
   };
   for (Index j = 0; j < p.num_columns(); ++j)
@@ -121,17 +123,17 @@ Refined refined(const Simplex& simplex, const ExactLimits& limits) {
     constexpr double kSmall = 1e-6;
     double largest = 1.0;
     for (const Rational& d : v->d) largest = std::max(largest, std::abs((d * cost_by).to_double()));
-    Basis all{basis.columns, std::vector<Place>(at(m), Place::at_lower), {}};
+    Basis all{basis.columns, std::vector<VariableStatus>(at(m), VariableStatus::at_lower), {}};
     all.columns.insert(all.columns.end(), basis.rows.begin(), basis.rows.end());
     scaled->set_basis(all);
-    SolveOptions options;
+    SimplexOptions options;
     options.interrupt = limits.interrupt;
     options.tolerances.optimality = std::min(options.tolerances.optimality, kSmall / largest);
     options.exact_pivots = 0;  // of a program that is rounded anyway
     const Status status = scaled->solve(options).status;
     if (status != Status::optimal && status != Status::undecided) break;
     all = scaled->basis();
-    if (std::count(all.rows.begin(), all.rows.end(), Place::basic) > 0) break;
+    if (std::count(all.rows.begin(), all.rows.end(), VariableStatus::basic) > 0) break;
     Basis next{{all.columns.begin(), all.columns.begin() + n},
                {all.columns.begin() + n, all.columns.end()},
                {}};

@@ -78,9 +78,9 @@ Interval Simplex::cost_room(Index column) {
   const auto keep_sign = [&](Index k, double rate) {
     if (is_one_value(lower_[at(k)], upper_[at(k)])) return;
     const double d = d_[at(k)];
-    if (place_[at(k)] == Place::at_lower)
+    if (place_[at(k)] == VariableStatus::at_lower)
       keep_within(room, std::max(d, 0.0), rate, 0.0, kInf, smallest);
-    else if (place_[at(k)] == Place::at_upper)
+    else if (place_[at(k)] == VariableStatus::at_upper)
       keep_within(room, std::min(d, 0.0), rate, -kInf, 0.0, smallest);
     else
       keep_within(room, 0.0, rate, 0.0, 0.0, smallest);

@@ -71,10 +71,10 @@ void Simplex::nothing_moved() {
 void Simplex::check_invariants() const {
   constexpr double kSlack = 100.0;  // tolerances of earlier solves may have been wider
   for (Index k = 0; k < n_ + m_; ++k) {
-    if (place_[at(k)] == Place::basic) continue;
-    const double stands = place_[at(k)] == Place::at_lower   ? lower_[at(k)]
-                          : place_[at(k)] == Place::at_upper ? upper_[at(k)]
-                                                             : 0.0;
+    if (place_[at(k)] == VariableStatus::basic) continue;
+    const double stands = place_[at(k)] == VariableStatus::at_lower   ? lower_[at(k)]
+                          : place_[at(k)] == VariableStatus::at_upper ? upper_[at(k)]
+                                                                      : 0.0;
     KITEKNOT_CHECK(x_[at(k)] == stands, "a nonbasic variable stands at its bound");
     KITEKNOT_CHECK(!dual_infeasible(k, kSlack * dual_tolerance_),
                    "a nonbasic variable has a reduced cost of the right sign");
@@ -87,16 +87,20 @@ void Simplex::check_invariants() const {
 // A nonbasic variable stands at a finite bound, or at 0 where it has none.
 void Simplex::settle(Index k) {
   Place& p = place_[at(k)];
-  const double stands = p == Place::at_lower ? lower_[at(k)] : upper_[at(k)];
-  if (p != Place::at_zero && std::isfinite(stands)) {
+  const double stands = p == VariableStatus::at_lower ? lower_[at(k)] : upper_[at(k)];
+  if (p != VariableStatus::at_zero && std::isfinite(stands)) {
     x_[at(k)] = stands;
     return;
   }
   const bool low = std::isfinite(lower_[at(k)]), high = std::isfinite(upper_[at(k)]);
-  if (p == Place::at_lower && !low) p = high ? Place::at_upper : Place::at_zero;
-  if (p == Place::at_upper && !high) p = low ? Place::at_lower : Place::at_zero;
-  if (p == Place::at_zero && (low || high)) p = low ? Place::at_lower : Place::at_upper;
-  x_[at(k)] = p == Place::at_lower ? lower_[at(k)] : (p == Place::at_upper ? upper_[at(k)] : 0.0);
+  if (p == VariableStatus::at_lower && !low)
+    p = high ? VariableStatus::at_upper : VariableStatus::at_zero;
+  if (p == VariableStatus::at_upper && !high)
+    p = low ? VariableStatus::at_lower : VariableStatus::at_zero;
+  if (p == VariableStatus::at_zero && (low || high))
+    p = low ? VariableStatus::at_lower : VariableStatus::at_upper;
+  x_[at(k)] = p == VariableStatus::at_lower ? lower_[at(k)]
+                                            : (p == VariableStatus::at_upper ? upper_[at(k)] : 0.0);
 }
 
 // Settles k and notes by how much its column moves the rows; absorb_moves() then moves the basic
@@ -133,7 +137,7 @@ void Simplex::settle_all() {
   flip_column_.clear();
   if (!all_moved_ && values_known_) {
     for (const Index k : moved_)
-      if (place_[at(k)] != Place::basic) move_settled(k);
+      if (place_[at(k)] != VariableStatus::basic) move_settled(k);
     absorb_moves();
     for (const Index k : moved_)
       if (row_of_[at(k)] >= 0) update_excess(row_of_[at(k)]);
@@ -141,7 +145,7 @@ void Simplex::settle_all() {
     return;
   }
   for (Index k = 0; k < n_ + m_; ++k)
-    if (place_[at(k)] != Place::basic) move_settled(k);
+    if (place_[at(k)] != VariableStatus::basic) move_settled(k);
   work_.add(n_ + m_);
   if (!values_known_) return compute_values();
   absorb_moves();
@@ -151,15 +155,15 @@ void Simplex::settle_all() {
 // Exactly m variables are basic: too few are filled up with rows, too many give up columns, last
 // first.
 void Simplex::repair_counts() {
-  Index count = static_cast<Index>(std::count(place_.begin(), place_.end(), Place::basic));
+  Index count = static_cast<Index>(std::count(place_.begin(), place_.end(), VariableStatus::basic));
   for (Index k = n_; k < n_ + m_ && count < m_; ++k)
-    if (place_[at(k)] != Place::basic) {
-      place_[at(k)] = Place::basic;
+    if (place_[at(k)] != VariableStatus::basic) {
+      place_[at(k)] = VariableStatus::basic;
       ++count;
     }
   for (Index k = n_ + m_; k-- > 0 && count > m_;)
-    if (place_[at(k)] == Place::basic) {
-      place_[at(k)] = Place::at_lower;
+    if (place_[at(k)] == VariableStatus::basic) {
+      place_[at(k)] = VariableStatus::at_lower;
       --count;
     }
 }
@@ -193,7 +197,7 @@ void Simplex::factor() {
     std::vector<Index> rows(at(m_));
     for (Index i = 0; i < m_; ++i) rows[at(i)] = i;
     for (Index k = 0; k < n_ + m_; ++k) {
-      if (place_[at(k)] != Place::basic) continue;
+      if (place_[at(k)] != VariableStatus::basic) continue;
       variables.push_back(k);
       views.push_back(k < n_ ? column_of(k)
                              : linalg::ColumnView{{&rows[at(k - n_)], 1}, {&kMinusOne, 1}});
@@ -219,8 +223,9 @@ void Simplex::factor() {
       values_known_ = duals_known_ = false;
       return;
     }
-    for (Index c : report.columns_without_pivot) place_[at(variables[at(c)])] = Place::at_lower;
-    for (Index i : report.rows_without_pivot) place_[at(n_ + i)] = Place::basic;
+    for (Index c : report.columns_without_pivot)
+      place_[at(variables[at(c)])] = VariableStatus::at_lower;
+    for (Index i : report.rows_without_pivot) place_[at(n_ + i)] = VariableStatus::basic;
   }
 }
 
@@ -243,7 +248,7 @@ void Simplex::compute_values() {
   end_goal_.reset();
   column_.clear();
   for (Index k = 0; k < n_ + m_; ++k) {
-    if (place_[at(k)] == Place::basic) continue;
+    if (place_[at(k)] == VariableStatus::basic) continue;
     settle(k);
     const double x = x_[at(k)];
     if (x == 0.0) continue;
@@ -398,12 +403,12 @@ void Simplex::price_row(const linalg::WorkVector& rho) {
   work_.add(touched);
 }
 
-void Simplex::swap_basis(Index row, Index entering, Place leaving_place) {
+void Simplex::swap_basis(Index row, Index entering, VariableStatus leaving_place) {
   bound_known_ = false;
   const Index leaving = basic_[at(row)];
   place_[at(leaving)] = leaving_place;
   row_of_[at(leaving)] = -1;
-  place_[at(entering)] = Place::basic;
+  place_[at(entering)] = VariableStatus::basic;
   row_of_[at(entering)] = row;
   basic_[at(row)] = entering;
   // A factor that cannot take the column is made anew at the next turn of the loop.
@@ -440,13 +445,13 @@ double Simplex::infeasibility(Index k) const {
 }
 
 bool Simplex::dual_infeasible(Index k, double tolerance) const {
-  if (place_[at(k)] == Place::basic || lower_[at(k)] == upper_[at(k)]) return false;
+  if (place_[at(k)] == VariableStatus::basic || lower_[at(k)] == upper_[at(k)]) return false;
   const double d = d_[at(k)];
   tolerance *= unit_[at(k)];
   switch (place_[at(k)]) {
-    case Place::at_lower:
+    case VariableStatus::at_lower:
       return d < -tolerance;
-    case Place::at_upper:
+    case VariableStatus::at_upper:
       return d > tolerance;
     default:
       return std::abs(d) > tolerance;
@@ -466,7 +471,7 @@ bool Simplex::exhausted() {
 }
 
 // The clock is looked at after some work, not after some pivots: these may be slow or quick.
-bool Simplex::over_limit(const SolveOptions& options) {
+bool Simplex::over_limit(const SimplexOptions& options) {
   constexpr std::int64_t kWorkPerLook = 100'000;
   if (pivots_ - pivots_at_start_ >= options.max_pivots ||
       work_.units() - work_at_start_ >= options.max_work || options.interrupt.by_hand())

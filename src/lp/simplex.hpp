@@ -57,12 +57,12 @@ enum class Status {
   undecided    ///< the arithmetic did not suffice; reason says where
 };
 
-enum class Place : std::uint8_t { basic, at_lower, at_upper, at_zero };
+enum class VariableStatus : std::uint8_t { basic, at_lower, at_upper, at_zero };
 
 /// Where every variable stands; enough to restart from. n and m are those of the program at the
 /// time.
 struct Basis {
-  std::vector<Place> columns, rows;
+  std::vector<VariableStatus> columns, rows;
   /// Dual steepest-edge weights of the basic variables, columns first; empty: to be started anew.
   std::vector<float> weights{};
   [[nodiscard]] bool empty() const noexcept { return columns.empty() && rows.empty(); }
@@ -70,10 +70,10 @@ struct Basis {
 
 /// A basis with its factor and weights, and values and duals where they were known; see
 /// Simplex::save.
-struct Snapshot {
+struct BasisSnapshot {
   Index num_columns = 0, num_rows = 0, removals = 0, unboxed = 0;
   std::int64_t goals = 0;
-  std::vector<Place> place;
+  std::vector<VariableStatus> place;
   std::vector<Index> basic;
   std::vector<double> weight;
   linalg::Lu lu;
@@ -87,7 +87,7 @@ struct Parts {
 
 enum class Path { choose, dual, primal };
 
-struct SolveOptions {
+struct SimplexOptions {
   Tolerances tolerances{};
   Path path = Path::choose;  ///< where the start allows either; both end at the same answer
   Parts* parts = nullptr;    ///< not null: measure, at the price of a look at the clock a step
@@ -129,7 +129,7 @@ class Simplex {
   void remove_rows(const std::vector<char>& gone);
   void remove_columns(const std::vector<char>& gone);
 
-  Report solve(const SolveOptions& options = {});
+  Report solve(const SimplexOptions& options = {});
 
   /// The last basic solution; valid after a solve that was not refused.
   [[nodiscard]] std::span<const double> column_values() const { return {x_.data(), at(n_)}; }
@@ -168,8 +168,8 @@ class Simplex {
   /// The basic variables (columns first, then rows' logicals) in no particular order.
   [[nodiscard]] std::span<const Index> basic() const noexcept { return basic_; }
   /// Where the rows' logicals stand, after a solve.
-  [[nodiscard]] std::span<const Place> row_places() const {
-    return std::span<const Place>(place_).subspan(at(n_), at(m_));
+  [[nodiscard]] std::span<const VariableStatus> row_places() const {
+    return std::span<const VariableStatus>(place_).subspan(at(n_), at(m_));
   }
   /// Missing variables (rows added since) become basic if they are rows, nonbasic if columns.
   void set_basis(const Basis& basis);
@@ -177,8 +177,8 @@ class Simplex {
   /// known: then only bounds that differ are looked at. Both O(n + m + entries of the factor); rows
   /// and columns added in between stay and join as by add_row and add_column. UsageError where
   /// some were removed, or where nothing was solved yet.
-  [[nodiscard]] Snapshot save() const;
-  void restore(const Snapshot& snapshot);
+  [[nodiscard]] BasisSnapshot save() const;
+  void restore(const BasisSnapshot& snapshot);
   /// All rows basic, columns at a bound: the start of a new object.
   void start_from_rows();
   /// A triangular start in which columns that can move take the places of rows that cannot
@@ -212,7 +212,7 @@ class Simplex {
   void invert_row(Index row, double drop);
   void load_entering(Index q, double drop);
   void price_row(const linalg::WorkVector& rho);
-  void swap_basis(Index row, Index entering, Place leaving_place);
+  void swap_basis(Index row, Index entering, VariableStatus leaving_place);
   [[nodiscard]] double objective(double* size = nullptr) const;
   [[nodiscard]] double infeasibility(Index k) const;
   void update_excess(Index row) {
@@ -224,26 +224,26 @@ class Simplex {
   }
   [[nodiscard]] bool dual_infeasible(Index k, double tolerance) const;
   [[nodiscard]] bool boxed(Index k) const;
-  [[nodiscard]] bool over_limit(const SolveOptions& options);
+  [[nodiscard]] bool over_limit(const SimplexOptions& options);
   [[nodiscard]] bool exhausted();
 
   // warm.cpp
   void grow();
   void stale();
   void measure_units(Index rows_before);
-  void restore_values(const Snapshot& snapshot);
+  void restore_values(const BasisSnapshot& snapshot);
   void resize_state(Index n, Index m);
 
   // solve.cpp
-  void begin(const SolveOptions& options);
+  void begin(const SimplexOptions& options);
 
-  Status optimise(const SolveOptions& options);
-  Status dual_way(const SolveOptions& options);
+  Status optimise(const SimplexOptions& options);
+  Status dual_way(const SimplexOptions& options);
   [[nodiscard]] bool primal_feasible(double tolerance) const;
   [[nodiscard]] bool any_stuck() const;
   [[nodiscard]] bool any_dual_infeasible(double tolerance) const;
   Report finish(Status status);
-  Report last_resort(const SolveOptions& options);
+  Report last_resort(const SimplexOptions& options);
   bool bound_meets_objective();
   struct EndGoal {
     double value, size;  // size: of all terms
@@ -254,7 +254,7 @@ class Simplex {
   void load_row_duals();
 
   // refine.cpp
-  bool settled(const SolveOptions& options);
+  bool settled(const SimplexOptions& options);
   double refine_values();
 
   // dual.cpp
@@ -264,9 +264,9 @@ class Simplex {
   };
   void make_dual_feasible();
   void refresh_dual();
-  Status run_dual_phase_one(const SolveOptions& options);
-  Status run_dual(const SolveOptions& options);
-  Status dual_verdict(const SolveOptions& options);
+  Status run_dual_phase_one(const SimplexOptions& options);
+  Status run_dual(const SimplexOptions& options);
+  Status dual_verdict(const SimplexOptions& options);
   Index choose_leaving(double tolerance);
   void list_candidates(double sign, double smallest_pivot);
   Index dual_ratio_test(double infeasible_by, bool below, const Tolerances& tolerances);
@@ -275,13 +275,13 @@ class Simplex {
   void set_aside(Index variable) { ignored_[at(variable)] = any_ignored_ = true; }
   void update_weights(Index row, const linalg::WorkVector& column);
   void perturb_costs();
-  bool reached_cutoff(const SolveOptions& options);
+  bool reached_cutoff(const SimplexOptions& options);
   bool infeasible_by_row(Index row, bool& retry);
   bool proves_farkas();
 
   // primal.cpp
-  Status run_primal(const SolveOptions& options);
-  Status run_primal_phase_one(const SolveOptions& options);
+  Status run_primal(const SimplexOptions& options);
+  Status run_primal_phase_one(const SimplexOptions& options);
   void price_infeasibility(double tolerance);
   Index choose_entering(double tolerance);
   struct PrimalStep {
@@ -320,7 +320,7 @@ class Simplex {
   std::vector<double> lower_, upper_, cost_;   // n + m; cost_ may be shifted
   std::vector<double> own_lower_, own_upper_;  // the program's, while phase 1 uses others
   std::vector<double> x_, d_;                  // n + m
-  std::vector<Place> place_;                   // n + m
+  std::vector<VariableStatus> place_;          // n + m
   std::vector<Index> basic_;                   // m: the variable that pivots in each row
   std::vector<Index> row_of_;                  // n + m: its row, or -1
   // What a warm start has to look at: variables whose bounds were set since all of them stood at

@@ -9,7 +9,7 @@
 #include "lp/simplex.hpp"
 
 namespace kiteknot::lp {
-void Simplex::begin(const SolveOptions& options) {
+void Simplex::begin(const SimplexOptions& options) {
   grow();
   bound_known_ = false;
   interrupt_ = options.interrupt;
@@ -35,10 +35,10 @@ Report Simplex::finish(Status status) {
 
 // Every round that does not end on a basis that stands makes the next one more careful: a new
 // factor, then a stabler one, then smaller tolerances to steer by.
-Report Simplex::solve(const SolveOptions& options) {
+Report Simplex::solve(const SimplexOptions& options) {
   begin(options);
   if (options.interrupt.now()) return finish(Status::limit);
-  SolveOptions steer = options;
+  SimplexOptions steer = options;
   constexpr int kRounds = 10;
   for (int round = 0; round < kRounds && !exhausted(); ++round) {
     const Status status = optimise(steer);
@@ -63,7 +63,7 @@ Report Simplex::solve(const SolveOptions& options) {
 }
 
 // From the basis at hand in exact arithmetic.
-Report Simplex::last_resort(const SolveOptions& options) {
+Report Simplex::last_resort(const SimplexOptions& options) {
   if (reason_.empty()) reason_ = "the simplex method did not settle on a clean basis";
   if (options.exact_pivots == 0) return finish(Status::undecided);
   const auto end =
@@ -125,13 +125,13 @@ bool Simplex::any_stuck() const {
   return false;
 }
 
-Status Simplex::optimise(const SolveOptions& options) {
+Status Simplex::optimise(const SimplexOptions& options) {
   bound_known_ = false;
   if (!factored_) factor();
   if (!duals_known_) compute_duals();
   // Places fit the bounds before anybody judges the duals.
   for (Index k = 0; k < n_ + m_ && !values_known_ && unboxed_ > 0; ++k)
-    if (place_[at(k)] != Place::basic) settle(k);
+    if (place_[at(k)] != VariableStatus::basic) settle(k);
   stalled_ = 0;
   Path path = options.path;
   if (path == Path::choose) {
@@ -152,7 +152,7 @@ Status Simplex::optimise(const SolveOptions& options) {
   return status == Status::undecided ? dual_way(options) : status;
 }
 
-Status Simplex::dual_way(const SolveOptions& options) {
+Status Simplex::dual_way(const SimplexOptions& options) {
   settle_all();
   if (any_stuck()) {
     const Status status = run_dual_phase_one(options);

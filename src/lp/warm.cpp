@@ -57,7 +57,7 @@ void Simplex::grow() {
     v.insert(v.begin() + n_, at(more_columns), column);
     v.resize(at(n) + at(m), row);
   };
-  widen(place_, Place::at_lower, Place::basic);
+  widen(place_, VariableStatus::at_lower, VariableStatus::basic);
   for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) widen(*v, 0.0, 0.0);
   widen(unit_, 1.0, 1.0);
   widen(row_of_, -1, -1);
@@ -140,11 +140,12 @@ void Simplex::set_basis(const Basis& basis) {
   pending_weight_.assign(at(n_ + m_), 1.0);
   for (Index k = 0; k < n_ + m_; ++k) {
     const std::size_t i = at(k < n_ ? k : k - n_);
-    const std::vector<Place>& from = k < n_ ? basis.columns : basis.rows;
-    const Place next = i < from.size() ? from[i] : (k < n_ ? Place::at_lower : Place::basic);
-    same = same && (next == Place::basic) == (place_[at(k)] == Place::basic);
+    const std::vector<VariableStatus>& from = k < n_ ? basis.columns : basis.rows;
+    const VariableStatus next =
+        i < from.size() ? from[i] : (k < n_ ? VariableStatus::at_lower : VariableStatus::basic);
+    same = same && (next == VariableStatus::basic) == (place_[at(k)] == VariableStatus::basic);
     place_[at(k)] = next;
-    if (next == Place::basic && i < from.size() && basics < basis.weights.size())
+    if (next == VariableStatus::basic && i < from.size() && basics < basis.weights.size())
       pending_weight_[at(k)] = basis.weights[basics++];
   }
   if (same)
@@ -154,7 +155,8 @@ void Simplex::set_basis(const Basis& basis) {
 }
 
 void Simplex::start_from_rows() {
-  set_basis({std::vector<Place>(at(program_.num_columns()), Place::at_lower), {}, {}});
+  set_basis(
+      {std::vector<VariableStatus>(at(program_.num_columns()), VariableStatus::at_lower), {}, {}});
 }
 
 void Simplex::remove_rows(const std::vector<char>& gone) {
@@ -165,15 +167,15 @@ void Simplex::remove_rows(const std::vector<char>& gone) {
   // rows go, the weights of the others are what they were.
   bool all_basic = !old.weights.empty();
   std::size_t known = 0;
-  const auto keep_weight = [&](Place place, bool stays) {
-    if (place != Place::basic) {
+  const auto keep_weight = [&](VariableStatus place, bool stays) {
+    if (place != VariableStatus::basic) {
       all_basic = all_basic && stays;
     } else if (all_basic) {
       if (stays) left.weights.push_back(old.weights[known]);
       ++known;
     }
   };
-  for (const Place place : left.columns) keep_weight(place, true);
+  for (const VariableStatus place : left.columns) keep_weight(place, true);
   for (std::size_t i = 0; i < old.rows.size(); ++i) {
     keep_weight(old.rows[i], !gone[i]);
     if (!gone[i]) left.rows.push_back(old.rows[i]);
@@ -208,7 +210,7 @@ void Simplex::resize_state(Index n, Index m) {
   moved_listed_.assign(total, 0);
   costs_loaded_ = false;
   for (std::vector<double>* v : {&x_, &d_, &lower_, &upper_, &cost_}) v->assign(total, 0.0);
-  place_.assign(total, Place::at_lower);
+  place_.assign(total, VariableStatus::at_lower);
   unit_.assign(total, 1.0);
   columns_measured_ = -1;
   row_of_.assign(total, -1);
@@ -223,10 +225,11 @@ void Simplex::resize_state(Index n, Index m) {
   stale();
 }
 
-Snapshot Simplex::save() const {
+BasisSnapshot Simplex::save() const {
   if (!factored_ || n_ != program_.num_columns() || m_ != program_.num_rows())
     throw UsageError("only a basis that was solved can be kept");
-  Snapshot kept{n_, m_, removals_, unboxed_, goals_, place_, basic_, weight_, lu_, {}, {}, {}, {}};
+  BasisSnapshot kept{n_,      m_,  removals_, unboxed_, goals_, place_, basic_,
+                     weight_, lu_, {},        {},       {},     {}};
   if (values_known_ && duals_known_ && !shifted_ && !all_moved_ && moved_.empty()) {
     kept.x = x_;
     kept.d = d_;
@@ -236,7 +239,7 @@ Snapshot Simplex::save() const {
   return kept;
 }
 
-void Simplex::restore(const Snapshot& snapshot) {
+void Simplex::restore(const BasisSnapshot& snapshot) {
   if (snapshot.removals != removals_ || snapshot.place.empty())
     throw UsageError("rows or columns were removed since the basis was kept");
   bound_known_ = false;
@@ -266,7 +269,7 @@ void Simplex::restore(const Snapshot& snapshot) {
 }
 
 // Values and duals as they were under the bounds of then; those that differ now have moved.
-void Simplex::restore_values(const Snapshot& snapshot) {
+void Simplex::restore_values(const BasisSnapshot& snapshot) {
   x_ = snapshot.x;
   d_ = snapshot.d;
   lower_ = snapshot.lower;

@@ -29,7 +29,7 @@ lp::Basis Memory::basis(const Lowering& lowering) const {
       columns_.size() != static_cast<std::size_t>(lowering.problem.num_columns()))
     return b;
   b.columns = columns_;
-  b.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::Place::basic);
+  b.rows.assign(static_cast<std::size_t>(lowering.problem.num_rows()), lp::VariableStatus::basic);
   for (const LoweredRow& row : lowering.rows) {
     const auto it = rows_.find({row.family, row.member});
     if (it != rows_.end() && row.problem_row >= 0)
@@ -71,9 +71,8 @@ bool Memory::narrows(const Lowering& lowering, const Fact& fact) {
   const mip::Problem &now = lowering.problem, &then = fact.problem;
   if (now.num_columns() != then.num_columns() || now.num_rows() != then.num_rows() ||
       !then.linear() ||  // what was stated otherwise, or generated, may be something else now
-      !now.cost_exact() ||
-      !then.cost_exact() || lowering.goal_sign != fact.sign || lowering.goal_scale != fact.scale ||
-      lowering.goal_constant != fact.constant)
+      !now.cost_exact() || !then.cost_exact() || lowering.goal_sign != fact.sign ||
+      lowering.goal_scale != fact.scale || lowering.goal_constant != fact.constant)
     return false;
   for (Index j = 0; j < now.num_columns(); ++j)
     if (now.lower(j) < then.lower(j) || now.upper(j) > then.upper(j) ||

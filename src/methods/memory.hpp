@@ -37,9 +37,10 @@ class Memory {
   };
   [[nodiscard]] static bool narrows(const Lowering& lowering, const Fact& fact);
 
-  std::vector<lp::Place> columns_;                                   // by decision
-  std::map<std::pair<std::int32_t, std::int32_t>, lp::Place> rows_;  // by rule family and member
-  std::vector<std::vector<Rational>> plans_;                         // most recent last
+  std::vector<lp::VariableStatus> columns_;  // by decision
+  std::map<std::pair<std::int32_t, std::int32_t>, lp::VariableStatus>
+      rows_;                                  // by rule family and member
+  std::vector<std::vector<Rational>> plans_;  // most recent last
   std::optional<mip::PseudoCosts> pseudo_costs_;
   std::vector<Fact> facts_;       // most recent last
   std::int64_t most_pivots_ = 0;  // that a root took

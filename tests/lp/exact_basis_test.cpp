@@ -24,12 +24,12 @@ TEST_CASE("exact values meet every basic equation to the last digit", "[lp][exac
       CHECK(std::abs(value.to_double() - s.column_values()[static_cast<std::size_t>(j)]) <= 1e-7);
     }
     for (lp::Index i = 0; i < p.num_rows(); ++i) {
-      if (basis.rows[static_cast<std::size_t>(i)] == lp::Place::basic) continue;
+      if (basis.rows[static_cast<std::size_t>(i)] == lp::VariableStatus::basic) continue;
       Rational activity = 0;
       for (std::size_t k = 0; k < p.rows().index(i).size(); ++k)
         activity += Rational::exactly(p.rows().value(i)[k]) *
                     (*x)[static_cast<std::size_t>(p.rows().index(i)[k])];
-      const bool low = basis.rows[static_cast<std::size_t>(i)] == lp::Place::at_lower;
+      const bool low = basis.rows[static_cast<std::size_t>(i)] == lp::VariableStatus::at_lower;
       const double limit = low ? p.row_lower(i) : p.row_upper(i);
       if (std::isfinite(limit)) CHECK(activity == Rational::exactly(limit));
     }

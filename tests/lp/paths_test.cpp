@@ -59,7 +59,7 @@ TEST_CASE("every path and start ends at one optimum", "[lp][paths]") {
       for (const bool triangle : {false, true}) {
         lp::Simplex s(p);
         if (triangle) s.start_from_triangle();
-        lp::SolveOptions options;
+        lp::SimplexOptions options;
         options.path = path;
         options.max_pivots = 20000;
         const lp::Report report = s.solve(options);
@@ -97,7 +97,7 @@ TEST_CASE("parts are measured when asked for, and add up to less than the whole"
   Random random(618);
   lp::Simplex s(large(random));
   lp::Parts parts;
-  lp::SolveOptions options;
+  lp::SimplexOptions options;
   options.parts = &parts;
   const Stopwatch clock;
   (void)s.solve(options);

@@ -59,7 +59,7 @@ TEST_CASE("Kuhn's cycling example ends at its optimum, whatever the method", "[l
   p.add_row(-kInf, 2.0, {{0, 2.0}, {1, 3.0}, {2, -1.0}, {3, -12.0}}, true);
   for (const lp::Path path : {lp::Path::choose, lp::Path::dual, lp::Path::primal}) {
     lp::Simplex s(p);
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.path = path;
     options.max_pivots = 5000;
     REQUIRE(s.solve(options).status == Status::optimal);
@@ -148,7 +148,7 @@ TEST_CASE("a cutoff stops the search once the bound has passed it", "[lp]") {
     lp::Simplex full(p), cut(p);
     const lp::Report whole = full.solve();
     if (whole.status != Status::optimal) continue;
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.cutoff = whole.objective - 1.0;
     const lp::Report early = cut.solve(options);
     if (early.status != Status::cutoff) continue;
@@ -167,7 +167,7 @@ TEST_CASE("stopped early, the bound is valid all the same", "[lp]") {
     const lp::Report whole = full.solve();
     if (whole.status != Status::optimal) continue;
     for (std::int64_t pivots = 0; pivots < 6; ++pivots) {
-      lp::SolveOptions options;
+      lp::SimplexOptions options;
       options.max_pivots = pivots;
       const lp::Report report = early.solve(options);
       CHECK(early.bound() <= whole.objective + 1e-6 * (1.0 + std::abs(whole.objective)));
@@ -211,7 +211,7 @@ TEST_CASE("a stop request ends a solve with a limit", "[lp]") {
   Random random(12);
   lp::Simplex s(draw_program(random, {.columns = 12, .rows = 12, .infinite = 0.0}));
   const std::atomic<bool> stopped{true};
-  lp::SolveOptions options;
+  lp::SimplexOptions options;
   options.interrupt.stopped = &stopped;
   CHECK(s.solve(options).status == Status::limit);
 }
@@ -221,7 +221,7 @@ TEST_CASE("small programs with whole figures are never left undecided", "[lp]") 
   for (int round = 0; round < 20000; ++round) {
     CAPTURE(round);
     const lp::Program p = draw_program(random, {.columns = 10, .rows = 10, .density = 0.5});
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.max_pivots = 2000;
     Status first = Status::undecided;
     for (const lp::Path path : {lp::Path::choose, lp::Path::primal}) {

@@ -146,7 +146,7 @@ TEST_CASE("a free start is made dual feasible by the boxed subproblem", "[lp][tr
   p.add_row(0.0, kInf, {{4, 1.0}, {1, 1.0}, {0, -1.0}}, true);
   for (const lp::Path path : {lp::Path::choose, lp::Path::dual, lp::Path::primal}) {
     lp::Simplex s(p);
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.path = path;
     REQUIRE(s.solve(options).status == Status::optimal);
     CHECK(s.bound() == Approx(4.0));
@@ -157,7 +157,7 @@ TEST_CASE("limits on time and a stop from another thread are kept within moments
   const lp::Program p = transport(150, 3);
   lp::Simplex s(p);
   std::atomic<bool> stopped{false};
-  lp::SolveOptions options;
+  lp::SimplexOptions options;
   const Stopwatch clock;
   options.interrupt = {&clock, 0.01, &stopped};
   const lp::Report report = s.solve(options);
@@ -179,7 +179,7 @@ TEST_CASE("a kept factor comes back with its basis, and rows added since join it
   CHECK_THROWS_AS(lp::Simplex(transport(2, 1)).save(), UsageError);
   const lp::Report first = s.solve();
   REQUIRE(first.status == Status::optimal);
-  const lp::Snapshot kept = s.save();
+  const lp::BasisSnapshot kept = s.save();
   for (Index j = 0; j < 40; ++j) s.set_bounds(j, 0.0, 0.0);
   REQUIRE(s.solve().pivots > 0);
   for (Index j = 0; j < 40; ++j) s.set_bounds(j, 0.0, kInf);
@@ -216,8 +216,8 @@ TEST_CASE("the triangular start puts columns in the place of equations, regularl
   lp::Simplex s(p);
   s.start_from_triangle();
   const lp::Basis start = s.basis();
-  CHECK(std::count(start.columns.begin(), start.columns.end(), lp::Place::basic) == 30);
-  CHECK(std::count(start.rows.begin(), start.rows.end(), lp::Place::basic) == 0);
+  CHECK(std::count(start.columns.begin(), start.columns.end(), lp::VariableStatus::basic) == 30);
+  CHECK(std::count(start.rows.begin(), start.rows.end(), lp::VariableStatus::basic) == 0);
   const lp::Report report = s.solve();
   CHECK(report.status == Status::optimal);
   CHECK(report.objective == Approx(300.0));
@@ -235,7 +235,7 @@ TEST_CASE("pivots of a warm object ask for no memory", "[lp][trust]") {
   long asked = 0;
   const auto solve = [&] {
     lp::Parts parts;
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.parts = &parts;
     const long before = test::allocations();
     const std::int64_t made = s.solve(options).pivots;

@@ -17,7 +17,7 @@ namespace {
 
 // One verdict, held against the truth; counts come back so that no kind goes untested.
 void compare(lp::Simplex& simplex, const Truth& truth, lp::Path path = lp::Path::choose) {
-  lp::SolveOptions options;
+  lp::SimplexOptions options;
   options.path = path;
   const lp::Report report = simplex.solve(options);
   INFO("status " << static_cast<int>(report.status) << " " << report.reason);

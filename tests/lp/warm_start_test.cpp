@@ -42,7 +42,7 @@ TEST_CASE("a warm solve ends where a cold one does", "[lp][warm]") {
   for (int round = 0; round < 250; ++round) {
     const lp::Program stated = draw_program(random, {9, 7, 0.6, round % 2 == 0 ? 0.0 : 0.3, 0.2});
     lp::Simplex s(stated);
-    std::optional<lp::Snapshot> kept;
+    std::optional<lp::BasisSnapshot> kept;
     std::optional<lp::Basis> basis;
     for (int step = 0; step < 25; ++step) {
       change_some(random, stated, s);
@@ -55,10 +55,10 @@ TEST_CASE("a warm solve ends where a cold one does", "[lp][warm]") {
       } else if (basis && random.chance(0.2)) {
         s.set_basis(*basis);
       }
-      lp::SolveOptions options;
+      lp::SimplexOptions options;
       options.quick = random.chance(0.5);
       if (random.chance(0.2)) {  // a look that is broken off
-        lp::SolveOptions look;
+        lp::SimplexOptions look;
         look.max_pivots = random.between(0, 3);
         look.rough = true;
         (void)s.solve(look);

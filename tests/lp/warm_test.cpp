@@ -38,7 +38,7 @@ TEST_CASE("a budget of work ends a solve with a valid bound, and more of it goes
   std::int64_t pivots = 0;
   for (const std::int64_t work : {20'000, 100'000, 300'000}) {
     lp::Simplex s(p);
-    lp::SolveOptions options;
+    lp::SimplexOptions options;
     options.max_work = work;
     const lp::Report report = s.solve(options);
     CHECK(s.bound() <= full.objective + 1e-9);
@@ -103,7 +103,7 @@ TEST_CASE("steepest-edge weights stay where rows that do not bind leave", "[lp][
   REQUIRE(s.solve().status == Status::optimal);
   std::vector<char> gone(81, 0);
   std::vector<float> weights = s.basis().weights;
-  REQUIRE(s.basis().rows[at(slack)] == lp::Place::basic);
+  REQUIRE(s.basis().rows[at(slack)] == lp::VariableStatus::basic);
   REQUIRE(weights.size() == 81);
   weights.pop_back();  // the last row's own
   SECTION("a basic one") {
@@ -116,7 +116,7 @@ TEST_CASE("steepest-edge weights stay where rows that do not bind leave", "[lp][
   SECTION("one that binds: they begin anew") {
     const lp::Basis before = s.basis();
     for (Index i = 0; i < slack; ++i)
-      if (before.rows[at(i)] != lp::Place::basic && s.row_duals()[at(i)] != 0.0) {
+      if (before.rows[at(i)] != lp::VariableStatus::basic && s.row_duals()[at(i)] != 0.0) {
         gone[at(i)] = 1;
         break;
       }

@@ -176,9 +176,10 @@ TEST_CASE("rows of the tableau and of the inverse agree with the matrix", "[lp][
     const lp::Basis basis = s.basis();
     for (lp::Index k = 0; k < p.num_columns() + p.num_rows(); ++k) {
       const lp::Index row_number = k - p.num_columns();
-      const bool basic = row_number < 0
-                             ? basis.columns[static_cast<std::size_t>(k)] == lp::Place::basic
-                             : basis.rows[static_cast<std::size_t>(row_number)] == lp::Place::basic;
+      const bool basic =
+          row_number < 0
+              ? basis.columns[static_cast<std::size_t>(k)] == lp::VariableStatus::basic
+              : basis.rows[static_cast<std::size_t>(row_number)] == lp::VariableStatus::basic;
       if (!basic) continue;
       ++rows;
       const std::vector<double> inverse = s.inverse_row(k), tableau = s.tableau_row(k);

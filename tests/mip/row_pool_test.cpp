@@ -98,15 +98,16 @@ TEST_CASE("a basis kept as differences is the one that was kept", "[mip][pool]")
   constexpr std::size_t kColumns = 200;
   std::shared_ptr<const mip::BasisDifference> full;
   mip::NodeBasis now;
-  now.basis.columns.assign(kColumns, lp::Place::at_lower);
+  now.basis.columns.assign(kColumns, lp::VariableStatus::at_lower);
   std::vector<std::pair<std::shared_ptr<const mip::BasisDifference>, mip::NodeBasis>> kept;
   std::size_t small = 0;
   for (int round = 0; round < 300; ++round) {
     const auto moves = random.chance(0.1) ? 60 : random.between(0, 3);
     for (std::int64_t k = 0; k < moves; ++k)
       now.basis.columns[static_cast<std::size_t>(random.between(0, kColumns - 1))] =
-          static_cast<lp::Place>(random.between(0, 2));
-    now.basis.rows.assign(static_cast<std::size_t>(random.between(1, 4)), lp::Place::basic);
+          static_cast<lp::VariableStatus>(random.between(0, 2));
+    now.basis.rows.assign(static_cast<std::size_t>(random.between(1, 4)),
+                          lp::VariableStatus::basic);
     now.basis.weights.assign(now.basis.rows.size(), static_cast<float>(round));
     now.named.assign(1, round);
     kept.emplace_back(mip::BasisDifference::keep(now, full), now);

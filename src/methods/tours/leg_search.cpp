@@ -164,8 +164,9 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   mip::SearchOptions search = options_over_legs(options);
   search.basis = legs.basis;
   if (!search.basis.columns.empty()) {
-    search.basis.columns.resize(legs.legs.size() + legs.sets.size(), lp::Place::basic);
-    search.basis.rows.resize(search.basis.rows.size() + legs.sets.size(), lp::Place::at_lower);
+    search.basis.columns.resize(legs.legs.size() + legs.sets.size(), lp::VariableStatus::basic);
+    search.basis.rows.resize(search.basis.rows.size() + legs.sets.size(),
+                             lp::VariableStatus::at_lower);
   }
   if (!legs.tour.empty()) {
     std::vector<Rational> plan(legs.legs.size(), Rational(0));

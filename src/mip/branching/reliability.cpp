@@ -63,7 +63,7 @@ BranchingRule::Choice Reliability::look_at_children(const BranchingContext& node
   for (const Index j : node.columns) order.emplace_back(-costs.score(j, fraction_of(node, j)), j);
   std::sort(order.begin(), order.end());
   lp::Simplex& simplex = node.relaxation.simplex();
-  std::optional<lp::Snapshot> stand;
+  std::optional<lp::BasisSnapshot> stand;
   Choice choice;
   double best = -1.0;
   int since = 0;

@@ -6,10 +6,10 @@ std::shared_ptr<const BasisDifference> BasisDifference::keep(
     NodeBasis basis, std::shared_ptr<const BasisDifference>& full) {
   auto kept = std::make_shared<BasisDifference>();
   kept->own_ = std::move(basis);
-  std::vector<lp::Place>& columns = kept->own_.basis.columns;
+  std::vector<lp::VariableStatus>& columns = kept->own_.basis.columns;
   if (full == nullptr || full->own_.basis.columns.size() != columns.size()) return full = kept;
   constexpr std::size_t kShare = 16;  // a difference takes 8 bytes, a column one
-  const std::vector<lp::Place>& from = full->own_.basis.columns;
+  const std::vector<lp::VariableStatus>& from = full->own_.basis.columns;
   for (std::size_t j = 0; j < columns.size(); ++j) {
     if (columns[j] == from[j]) continue;
     if (kept->differ_.size() >= columns.size() / kShare) {

@@ -23,7 +23,7 @@ class BasisDifference {
  private:
   NodeBasis own_;  // without columns where these are told as differences
   std::shared_ptr<const BasisDifference> full_;  // from which; null: it is one itself
-  std::vector<std::pair<Index, lp::Place>> differ_;
+  std::vector<std::pair<Index, lp::VariableStatus>> differ_;
 };
 
 }  // namespace kiteknot::mip

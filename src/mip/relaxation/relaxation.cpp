@@ -74,7 +74,7 @@ lp::Status Relaxation::refine(const lp::ExactLimits& limits) {
   return better.status;
 }
 
-lp::Report Relaxation::solve(const lp::SolveOptions& options) {
+lp::Report Relaxation::solve(const lp::SimplexOptions& options) {
   lp::Report report = simplex_.solve(options);
   const std::span<const double> x = simplex_.column_values();
   bool finite = true;

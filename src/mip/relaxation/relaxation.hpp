@@ -43,7 +43,7 @@ class Relaxation {
   /// Replaces the goal; for searches that only want any plan.
   void set_cost(Index j, double cost) { simplex_.set_cost(j, cost * unit(j)); }
 
-  lp::Report solve(const lp::SolveOptions& options);
+  lp::Report solve(const lp::SimplexOptions& options);
   /// The value of a column is this times the simplex object's: a power of two, 1 for whole ones.
   [[nodiscard]] double unit(Index j) const { return unit_[at(j)]; }
   [[nodiscard]] bool whole(Index j) const { return whole_[at(j)] != 0; }

@@ -159,13 +159,13 @@ void RowPool::switch_to(Index name, bool on, Relaxation& relaxation) {
 bool RowPool::age(Relaxation& relaxation, int most) {
   constexpr std::size_t kFew = 8;  // are not worth a new factorisation
   if (named_.empty()) return false;
-  const std::span<const lp::Place> place = relaxation.simplex().row_places();
+  const std::span<const lp::VariableStatus> place = relaxation.simplex().row_places();
   std::size_t old = 0;
   for (const Index name : named_) {
     // Rows that came after the last solve have not been slack yet.
     const std::size_t row = at(place_[at(name)]);
     int& slack_for = slack_for_[at(name)];
-    slack_for = row < place.size() && place[row] == lp::Place::basic ? slack_for + 1 : 0;
+    slack_for = row < place.size() && place[row] == lp::VariableStatus::basic ? slack_for + 1 : 0;
     old += slack_for > most ? 1 : 0;
   }
   if (old < kFew || 4 * old < named_.size()) return false;
@@ -210,7 +210,8 @@ NodeBasis RowPool::basis(const Relaxation& relaxation) const {
 void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
   const std::size_t fixed = at(first_);
   const auto rests_on = [&](std::size_t k) {
-    return fixed + k < kept.basis.rows.size() && kept.basis.rows[fixed + k] != lp::Place::basic;
+    return fixed + k < kept.basis.rows.size() &&
+           kept.basis.rows[fixed + k] != lp::VariableStatus::basic;
   };
   std::vector<Index> named;
   for (const RowName name : kept.named) named.push_back(called(name));
@@ -220,7 +221,7 @@ void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
     relaxation.simplex().set_basis(kept.basis);  // what came since is basic
     return;
   }
-  std::unordered_map<Index, lp::Place> by_name;
+  std::unordered_map<Index, lp::VariableStatus> by_name;
   for (std::size_t k = 0; k < named.size(); ++k)
     if (rests_on(k)) by_name.emplace(named[k], kept.basis.rows[fixed + k]);
   lp::Basis basis{kept.basis.columns,
@@ -230,7 +231,7 @@ void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
                   {}};
   for (const Index name : named_) {
     const auto it = by_name.find(name);
-    basis.rows.push_back(it == by_name.end() ? lp::Place::basic : it->second);
+    basis.rows.push_back(it == by_name.end() ? lp::VariableStatus::basic : it->second);
   }
   relaxation.simplex().set_basis(basis);
 }

@@ -67,7 +67,8 @@ lp::Basis reduced_basis(const lp::Basis& full, const PresolveModel::Reduced& lef
   if (full.empty()) return basis;
   for (const Index j : left.postsolve.kept()) basis.columns.push_back(full.columns[at(j)]);
   for (const Index i : left.rows)
-    basis.rows.push_back(i < 0 || at(i) >= full.rows.size() ? lp::Place::basic : full.rows[at(i)]);
+    basis.rows.push_back(i < 0 || at(i) >= full.rows.size() ? lp::VariableStatus::basic
+                                                            : full.rows[at(i)]);
   return basis;
 }
 

@@ -76,7 +76,7 @@ std::optional<std::vector<Pair>> as_assignment(const Problem& p, const std::vect
 }
 
 lp::Basis basis_of(const Problem& p, const std::vector<Arc>& arcs, const FlowTree& tree) {
-  using lp::Place;
+  using lp::VariableStatus;
   lp::Basis basis;
   const auto place = [&](std::size_t k) {
     switch (tree.place[k]) {
@@ -105,10 +105,10 @@ lp::Basis basis_of(const Problem& p, const std::vector<Arc>& arcs, const FlowTre
 
 lp::Basis basis_of(const Problem& p, const Matching& matching) {
   lp::Basis basis;
-  basis.columns.assign(at(p.num_columns()), lp::Place::at_lower);
-  basis.rows.assign(at(p.num_rows()), lp::Place::at_lower);
-  for (const Index k : matching.tree) basis.columns[at(k)] = lp::Place::basic;
-  basis.rows.front() = lp::Place::basic;  // one of the equations follows from the others
+  basis.columns.assign(at(p.num_columns()), lp::VariableStatus::at_lower);
+  basis.rows.assign(at(p.num_rows()), lp::VariableStatus::at_lower);
+  for (const Index k : matching.tree) basis.columns[at(k)] = lp::VariableStatus::basic;
+  basis.rows.front() = lp::VariableStatus::basic;  // one of the equations follows from the others
   return basis;
 }
 

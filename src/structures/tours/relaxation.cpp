@@ -183,7 +183,7 @@ TourRelaxation::Start TourRelaxation::start_for(std::span<const Leg> legs) const
   const lp::Basis own = lp_.basis();
   const auto n = at(lengths_.size());
   Start start;
-  start.basis.columns.assign(legs.size(), lp::Place::at_lower);
+  start.basis.columns.assign(legs.size(), lp::VariableStatus::at_lower);
   for (std::size_t k = 0; k < legs_.size(); ++k) {
     const auto it = std::lower_bound(legs.begin(), legs.end(), legs_[k]);
     if (it != legs.end() && *it == legs_[k])
@@ -191,7 +191,7 @@ TourRelaxation::Start TourRelaxation::start_for(std::span<const Leg> legs) const
   }
   start.basis.rows.assign(own.rows.begin(), own.rows.begin() + static_cast<std::ptrdiff_t>(n));
   for (std::size_t k = 0; k < rows_.size(); ++k)
-    if (own.rows[n + k] != lp::Place::basic) {
+    if (own.rows[n + k] != lp::VariableStatus::basic) {
       start.rows.push_back(rows_[k]);
       start.basis.rows.push_back(own.rows[n + k]);
     }
