@@ -140,7 +140,7 @@ int leave_out(double seconds) {
       {"no probing", [](mip::SearchOptions& o) { o.probing = false; }},
       {"no look at children", [](mip::SearchOptions& o) { o.strong = false; }},
       {"no fixing by prices", [](mip::SearchOptions& o) { o.price_fixing = false; }},
-      {"no looking through", [](mip::SearchOptions& o) { o.look_through = false; }},
+      {"no looking through", [](mip::SearchOptions& o) { o.enumeration = false; }},
       {"no look around the relaxation", [](mip::SearchOptions& o) { o.look_around = false; }},
       {"no searches near the best plan", [](mip::SearchOptions& o) { o.near_plan = false; }},
       {"no dives", [](mip::SearchOptions& o) { o.dives = false; }},

@@ -72,7 +72,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   if (options.plain) {
     o.presolve = o.brief_look = o.reductions = o.components = o.orbits = false;
     o.look_around = o.dives = o.near_plan = o.pump = false;
-    o.strong = o.probing = o.look_through = o.price_fixing = o.learning = o.structures = false;
+    o.strong = o.probing = o.enumeration = o.price_fixing = o.learning = o.structures = false;
     o.cuts = mip::CutSwitches::none();
   }
   if (memory != nullptr) memory->start(o, lowering);

@@ -13,7 +13,7 @@ namespace {
 
 mip::SearchOptions alone(std::int64_t nodes) {
   mip::SearchOptions o;
-  o.look_around = o.look_through = o.rounding = o.dives = o.near_plan = o.pump = false;
+  o.look_around = o.enumeration = o.rounding = o.dives = o.near_plan = o.pump = false;
   o.cuts = mip::CutSwitches::none();  // more is left to the tree
   o.nodes = nodes;
   return o;

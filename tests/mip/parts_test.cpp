@@ -110,8 +110,8 @@ TEST_CASE("the way to a node is walked from the nearest common ancestor", "[mip]
              right = planted.child(root, 0, 7.0), middle = planted.child(right, 1, 5.0),
              deep = planted.child(middle, 2, 4.0), near = planted.child(left, 3, 1.0),
              other = planted.child(middle, 3, 2.0), none = planted.child(left, 0, -1.0);
-  mip::Way way;
-  std::vector<mip::Leg> legs;
+  mip::NodePath way;
+  std::vector<mip::TreeStep> legs;
   const auto go = [&](mip::NodeId id, std::size_t most_legs) {
     const std::size_t stops = tree.legs_to(id, way.numbers(), legs);
     CHECK(legs.size() <= most_legs);
@@ -146,8 +146,8 @@ TEST_CASE("random walks in a tree stand where a walk from the root would", "[mip
                                     static_cast<double>(random.between(0, 999))));
     }
     mip::Domain domain(p);
-    mip::Way way;
-    std::vector<mip::Leg> legs;
+    mip::NodePath way;
+    std::vector<mip::TreeStep> legs;
     for (int step = 0; step < 100; ++step) {
       const auto id = nodes[static_cast<std::size_t>(random.between(0, 60))];
       const std::size_t stops = tree.legs_to(id, way.numbers(), legs);
@@ -312,7 +312,7 @@ TEST_CASE("a search with little memory proves what one with much does", "[mip][p
     CAPTURE(seed);
     const mip::Problem p = many_knapsacks(4, 34, seed);
     mip::SearchOptions options;
-    options.look_through = false;  // more is left to the tree
+    options.enumeration = false;  // more is left to the tree
     const mip::SearchResult much = mip::Search(p, judge_of(p), options).run();
     options.memory_bytes = 4'000.0;
     const mip::SearchResult little = mip::Search(p, judge_of(p), options).run();

@@ -15,7 +15,7 @@ namespace {
 mip::SearchOptions plain(std::size_t nodes) {
   mip::SearchOptions o;
   o.record_nodes = nodes;
-  o.presolve = o.brief_look = o.rounding = o.look_through = o.look_around = o.dives = o.near_plan =
+  o.presolve = o.brief_look = o.rounding = o.enumeration = o.look_around = o.dives = o.near_plan =
       o.pump = false;
   o.strong = o.probing = o.learning = o.structures = o.price_fixing = o.orbits = false;
   o.cuts = mip::CutSwitches::none();

@@ -194,7 +194,7 @@ TEST_CASE("searches with symmetries end where those without do, sooner", "[mip][
   for (const std::uint64_t seed : {1U, 2U, 3U, 4U}) {
     const mip::Problem p = loads(9, 6, seed);
     mip::SearchOptions options;
-    options.brief_look = options.look_through = options.strong = options.dives = false;
+    options.brief_look = options.enumeration = options.strong = options.dives = false;
     options.near_plan = options.rounding = options.look_around = false;
     options.cuts = mip::CutSwitches::none();
     const mip::SearchResult a = mip::Search(p, exact_judge(p), options).run();

@@ -49,7 +49,7 @@ struct Pair {
   mip::Frontier open;
   mip::Incumbents best;
   std::shared_ptr<const mip::RootFacts> root;
-  std::map<std::size_t, mip::Snapshot> news;  // for either worker
+  std::map<std::size_t, mip::SharedKnowledge> news;  // for either worker
   std::int64_t nodes = 0, number = 0, rows = 0;
   double used[2] = {kInf, kInf};    // best at the root, by worker
   std::vector<std::int64_t> order;  // node numbers, in the order in which they were merged
@@ -71,7 +71,7 @@ struct Pair {
     rows += static_cast<std::int64_t>(outcome.rows.size());
     for (mip::Found& f : outcome.plans) (void)best.offer(std::move(f));
     if (outcome.root) root = outcome.root;
-    mip::Snapshot& other = news[1 - from];
+    mip::SharedKnowledge& other = news[1 - from];
     other.rows.insert(other.rows.end(), outcome.rows.begin(), outcome.rows.end());
     other.lessons.insert(other.lessons.end(), outcome.lessons.begin(), outcome.lessons.end());
     for (mip::Child& c : outcome.children) {
@@ -109,7 +109,7 @@ struct Pair {
       }
       std::vector<mip::NodeOutcome> outcomes(ids.size());
       std::vector<mip::Task> tasks(ids.size());
-      std::vector<mip::Snapshot> known(ids.size());
+      std::vector<mip::SharedKnowledge> known(ids.size());
       for (std::size_t w = 0; w < ids.size(); ++w) {
         mip::Task& t = tasks[w];
         const mip::Node& node = tree[ids[w]];
@@ -165,7 +165,7 @@ TEST_CASE("two workers answer alike in one thread and in two, node for node", "[
     const mip::Problem p =
         seed == 1 ? assignment(6, 30, 9) : many_knapsacks(4 + static_cast<int>(seed), 24, seed);
     mip::SearchOptions options;
-    options.look_through = seed == 3;
+    options.enumeration = seed == 3;
     if (seed != 2) options.cuts = mip::CutSwitches::none();  // more is left to the tree
     Pair one(p, judge_of(p), options), two(p, judge_of(p), options);
     one.run(false);

@@ -341,7 +341,7 @@ struct Trials {
   }
   static mip::SearchOptions options(std::size_t trial, std::uint64_t seed) {
     mip::SearchOptions o;
-    bool* const parts[] = {&o.look_around, &o.look_through, &o.probing,     &o.strong,
+    bool* const parts[] = {&o.look_around, &o.enumeration,  &o.probing,     &o.strong,
                            &o.rounding,    &o.price_fixing, &o.structures,  &o.cuts.tableau,
                            &o.cuts.paths,  &o.dives,        &o.near_plan,   &o.cuts.cliques,
                            &o.cuts.covers, &o.cuts.implied, &o.cuts.halves, &o.presolve,

@@ -4,7 +4,7 @@
 
 namespace kiteknot::mip {
 
-std::optional<std::vector<double>> AroundRelaxation::look(const Sighting& node) {
+std::optional<std::vector<double>> AroundRelaxation::look(const NodeView& node) {
   const Problem& problem = node.domain.problem();
   BestPoint around;
   best_in_core(problem, node.point, node.reduced_costs(), around, node.work);

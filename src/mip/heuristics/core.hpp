@@ -10,10 +10,10 @@ namespace kiteknot::mip {
 class AroundRelaxation final : public Heuristic {
  public:
   std::string_view name() const override { return "a look around the relaxation"; }
-  bool wants(const Sighting& node) const override {
-    return node.moment == Sighting::Moment::relaxed && node.depth == 0;
+  bool wants(const NodeView& node) const override {
+    return node.moment == NodeView::Moment::relaxed && node.depth == 0;
   }
-  std::optional<std::vector<double>> look(const Sighting& node) override;
+  std::optional<std::vector<double>> look(const NodeView& node) override;
 };
 
 }  // namespace kiteknot::mip

@@ -12,17 +12,17 @@ constexpr std::int64_t kDiveGrace = 5'000'000;  // units of work before the shar
 constexpr std::int64_t kShare = 8;              // one of so many units
 constexpr std::int64_t kFirst = 2;              // calls that may take more
 
-std::int64_t work_of(const Sighting& node) {
+std::int64_t work_of(const NodeView& node) {
   return node.work.units() + node.relaxation.simplex().work().units();
 }
 
 }  // namespace
 
-bool Dive::wants(const Sighting& node) const {
+bool Dive::wants(const NodeView& node) const {
   constexpr std::int64_t kEvery = 50, kEveryWithoutPlan = 10;
   if (work_ > node.spent / kShare + kDiveGrace) return false;
   // Before cuts only where nothing else has come up with a plan.
-  if (node.depth == 0) return node.moment == Sighting::Moment::divided || node.cutoff.best == kInf;
+  if (node.depth == 0) return node.moment == NodeView::Moment::divided || node.cutoff.best == kInf;
   const std::int64_t every = node.cutoff.best == kInf ? kEveryWithoutPlan : kEvery;
   return node.nodes % (every * (1 + calls_ - points_)) == 0;
 }
@@ -40,7 +40,7 @@ double Dive::locks(const Problem& problem, Index j, bool up) const {
 }
 
 // Where the column goes first, and how soon: `part` is what is above the whole value below.
-void Dive::rate(Step& step, double part, const Sighting& node) const {
+void Dive::rate(Step& step, double part, const NodeView& node) const {
   bool up = part > 0.5;
   switch (way_) {
     case kFewestRows: {
@@ -67,7 +67,7 @@ void Dive::rate(Step& step, double part, const Sighting& node) const {
   if (up) std::swap(step.near, step.far);
 }
 
-void Dive::list_steps(const Sighting& node, std::span<const double> point) {
+void Dive::list_steps(const NodeView& node, std::span<const double> point) {
   const Problem& problem = node.domain.problem();
   steps_.clear();
   for (Index j = 0; j < problem.num_columns(); ++j) {
@@ -83,12 +83,12 @@ void Dive::list_steps(const Sighting& node, std::span<const double> point) {
                    [](const Step& a, const Step& b) { return a.score < b.score; });
 }
 
-bool Dive::fix(const Sighting& node, Index j, double value) {
+bool Dive::fix(const NodeView& node, Index j, double value) {
   return node.domain.raise_lower(j, value) && node.domain.drop_upper(j, value) &&
          node.propagation.run(node.domain, node.work);
 }
 
-bool Dive::relax(const Sighting& node) {
+bool Dive::relax(const NodeView& node) {
   constexpr std::int64_t kMostPivots = 2'000;  // a solve
   node.relaxation.follow(node.domain);
   const lp::Report report = node.relaxation.solve({.max_pivots = kMostPivots,
@@ -100,7 +100,7 @@ bool Dive::relax(const Sighting& node) {
   return report.status == lp::Status::optimal;
 }
 
-bool Dive::descend(const Sighting& node) {
+bool Dive::descend(const NodeView& node) {
   constexpr std::size_t kPartAStep = 8;  // of the fractional columns
   const std::int64_t before = work_of(node);
   // The first one may take as long as all that came before it: a good plan early is worth that.
@@ -128,7 +128,7 @@ bool Dive::descend(const Sighting& node) {
   return true;
 }
 
-std::optional<std::vector<double>> Dive::look(const Sighting& node) {
+std::optional<std::vector<double>> Dive::look(const NodeView& node) {
   way_ = static_cast<Way>(
       chooser_.next([&](std::size_t k) { return k != kLikeThePlan || !node.best_plan.empty(); }));
   ++calls_;

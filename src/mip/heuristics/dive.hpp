@@ -15,8 +15,8 @@ namespace kiteknot::mip {
 class Dive final : public Heuristic {
  public:
   std::string_view name() const override { return "a dive"; }
-  bool wants(const Sighting& node) const override;
-  std::optional<std::vector<double>> look(const Sighting& node) override;
+  bool wants(const NodeView& node) const override;
+  std::optional<std::vector<double>> look(const NodeView& node) override;
 
  private:
   struct Step {
@@ -24,13 +24,13 @@ class Dive final : public Heuristic {
     double near = 0.0, far = 0.0;  // whole values on either side of the point's
     double score = 0.0;            // the least goes first
   };
-  void rate(Step& step, double part, const Sighting& node) const;
-  void list_steps(const Sighting& node, std::span<const double> point);
+  void rate(Step& step, double part, const NodeView& node) const;
+  void list_steps(const NodeView& node, std::span<const double> point);
   [[nodiscard]] double locks(const Problem& problem, Index j, bool up) const;
-  bool fix(const Sighting& node, Index j, double value);
+  bool fix(const NodeView& node, Index j, double value);
   /// Solves; false where nothing better is left, or it took too long.
-  bool relax(const Sighting& node);
-  bool descend(const Sighting& node);
+  bool relax(const NodeView& node);
+  bool descend(const NodeView& node);
 
   std::vector<Step> steps_;
   enum Way : std::size_t { kNearest, kFewestRows, kLikeThePlan, kLeastRise, kWays };

@@ -16,7 +16,7 @@
 namespace kiteknot::mip {
 
 /// A node as heuristics see it.
-struct Sighting {
+struct NodeView {
   enum class Moment {
     relaxed,  ///< its first relaxation was solved
     divided   ///< it goes into parts next
@@ -47,10 +47,10 @@ class Heuristic {
   virtual ~Heuristic() = default;
   /// As answers tell it.
   [[nodiscard]] virtual std::string_view name() const = 0;
-  [[nodiscard]] virtual bool wants(const Sighting& node) const = 0;
+  [[nodiscard]] virtual bool wants(const NodeView& node) const = 0;
   /// Whole columns have whole values; those of the others are a start at best. Nothing where
   /// nothing comes out that the cutoff lets through.
-  [[nodiscard]] virtual std::optional<std::vector<double>> look(const Sighting& node) = 0;
+  [[nodiscard]] virtual std::optional<std::vector<double>> look(const NodeView& node) = 0;
 };
 
 /// All of a search; the names of those left out do not come.

@@ -34,14 +34,14 @@ bool limit_changes(Problem& p, std::span<const double> plan, double most) {
 
 }  // namespace
 
-bool NearBestPlan::wants(const Sighting& node) const {
+bool NearBestPlan::wants(const NodeView& node) const {
   constexpr std::int64_t kEvery = 50, kShare = 8, kGrace = 2'000'000;  // of work
-  return node.moment == Sighting::Moment::divided && node.depth > 0 && !node.best_plan.empty() &&
+  return node.moment == NodeView::Moment::divided && node.depth > 0 && !node.best_plan.empty() &&
          node.part_search && node.nodes - last_at_ >= kEvery * (1 + 2 * (calls_ - points_)) &&
          work_ <= node.spent / kShare + kGrace;
 }
 
-std::optional<Problem> NearBestPlan::part(Way way, const Sighting& node) {
+std::optional<Problem> NearBestPlan::part(Way way, const NodeView& node) {
   constexpr double kDrawn = 0.6;
   Problem part = node.domain.problem();
   node.work.add(part.num_columns());
@@ -63,7 +63,7 @@ std::optional<Problem> NearBestPlan::part(Way way, const Sighting& node) {
   return part;
 }
 
-std::optional<std::vector<double>> NearBestPlan::look(const Sighting& node) {
+std::optional<std::vector<double>> NearBestPlan::look(const NodeView& node) {
   constexpr double kMostChanges = 20.0;
   last_at_ = node.nodes;
   if (around_.size() != node.best_plan.size() ||
@@ -88,7 +88,7 @@ std::optional<std::vector<double>> NearBestPlan::look(const Sighting& node) {
   return point;
 }
 
-std::optional<std::vector<double>> NearRelaxedPoint::look(const Sighting& node) {
+std::optional<std::vector<double>> NearRelaxedPoint::look(const NodeView& node) {
   Problem part = node.domain.problem();
   node.work.add(part.num_columns());
   double free = 0.0, fixed = 0.0;

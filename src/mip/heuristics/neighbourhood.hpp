@@ -16,13 +16,13 @@ namespace kiteknot::mip {
 class NearBestPlan final : public Heuristic {
  public:
   std::string_view name() const override { return "a search near the best plan"; }
-  bool wants(const Sighting& node) const override;
-  std::optional<std::vector<double>> look(const Sighting& node) override;
+  bool wants(const NodeView& node) const override;
+  std::optional<std::vector<double>> look(const NodeView& node) override;
 
  private:
   enum Way : std::size_t { kAgreeing, kByLot, kFewChanges, kWays };
   /// The part to search; nothing where it would be nearly everything, or nothing.
-  [[nodiscard]] std::optional<Problem> part(Way way, const Sighting& node);
+  [[nodiscard]] std::optional<Problem> part(Way way, const NodeView& node);
 
   Chooser chooser_{kWays};
   Random random_{1};
@@ -37,11 +37,11 @@ class NearBestPlan final : public Heuristic {
 class NearRelaxedPoint final : public Heuristic {
  public:
   std::string_view name() const override { return "a search near the relaxed point"; }
-  bool wants(const Sighting& node) const override {
-    return node.depth == 0 && node.moment == Sighting::Moment::divided && node.best_plan.empty() &&
+  bool wants(const NodeView& node) const override {
+    return node.depth == 0 && node.moment == NodeView::Moment::divided && node.best_plan.empty() &&
            node.part_search;
   }
-  std::optional<std::vector<double>> look(const Sighting& node) override;
+  std::optional<std::vector<double>> look(const NodeView& node) override;
 };
 
 }  // namespace kiteknot::mip

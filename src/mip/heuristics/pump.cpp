@@ -38,7 +38,7 @@ void Pump::turn_some(const Problem& problem, std::span<const double> point) {
   }
 }
 
-std::optional<std::vector<double>> Pump::look(const Sighting& node) {
+std::optional<std::vector<double>> Pump::look(const NodeView& node) {
   constexpr int kMostRounds = 50;
   constexpr double kFading = 0.9;
   const Problem& problem = node.domain.problem();

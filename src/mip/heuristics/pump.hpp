@@ -14,10 +14,10 @@ namespace kiteknot::mip {
 class Pump final : public Heuristic {
  public:
   std::string_view name() const override { return "rounding to and fro"; }
-  bool wants(const Sighting& node) const override {
-    return node.depth == 0 && node.moment == Sighting::Moment::divided && node.best_plan.empty();
+  bool wants(const NodeView& node) const override {
+    return node.depth == 0 && node.moment == NodeView::Moment::divided && node.best_plan.empty();
   }
-  std::optional<std::vector<double>> look(const Sighting& node) override;
+  std::optional<std::vector<double>> look(const NodeView& node) override;
 
  private:
   [[nodiscard]] bool round(const Problem& problem, std::span<const double> point);

@@ -7,14 +7,14 @@
 
 namespace kiteknot::mip {
 
-bool RoundingWithPropagation::wants(const Sighting& node) const {
+bool RoundingWithPropagation::wants(const NodeView& node) const {
   constexpr std::int64_t kEvery = 64, kEveryWithoutPlan = 8;
-  if (node.moment == Sighting::Moment::relaxed) return node.depth == 0;
+  if (node.moment == NodeView::Moment::relaxed) return node.depth == 0;
   return node.depth == 0 || (node.cutoff.best == kInf && node.nodes % kEveryWithoutPlan == 0) ||
          node.nodes % kEvery == 0;
 }
 
-std::optional<std::vector<double>> RoundingWithPropagation::look(const Sighting& node) {
+std::optional<std::vector<double>> RoundingWithPropagation::look(const NodeView& node) {
   Domain& domain = node.domain;
   const Problem& problem = domain.problem();
   const std::span<const double> point = node.point;

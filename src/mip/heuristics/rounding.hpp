@@ -10,8 +10,8 @@ namespace kiteknot::mip {
 class RoundingWithPropagation final : public Heuristic {
  public:
   std::string_view name() const override { return "rounding"; }
-  bool wants(const Sighting& node) const override;
-  std::optional<std::vector<double>> look(const Sighting& node) override;
+  bool wants(const NodeView& node) const override;
+  std::optional<std::vector<double>> look(const NodeView& node) override;
 };
 
 }  // namespace kiteknot::mip

@@ -9,15 +9,15 @@
 
 namespace kiteknot::mip {
 
-Statement& Problem::stating() {
-  if (stated_.use_count() > 1) stated_ = std::make_shared<Statement>(*stated_);
+StatedProblem& Problem::stating() {
+  if (stated_.use_count() > 1) stated_ = std::make_shared<StatedProblem>(*stated_);
   return *stated_;
 }
 
 Index Problem::add_column(double lower, double upper, bool integer, double cost) {
   if (std::isnan(lower) || std::isnan(upper)) throw UsageError("a bound is not a number");
   if (!std::isfinite(cost)) throw UsageError("a goal coefficient is not finite");
-  Statement& s = stating();
+  StatedProblem& s = stating();
   limits_.lower.push_back(lower);
   limits_.upper.push_back(upper);
   goal_.cost.push_back(cost);
@@ -79,7 +79,7 @@ bool Problem::round_limits() {
 }
 
 Index Problem::add_condition(Index column) {
-  Statement& s = stating();
+  StatedProblem& s = stating();
   const Index c = num_conditions();
   s.condition_column.push_back(column);
   if (column >= 0) {

@@ -26,7 +26,7 @@
 namespace kiteknot::mip {
 
 /// What never differs between variants of a problem.
-struct Statement {
+struct StatedProblem {
   std::vector<char> integer;  ///< by columns
   RowStore linear;
   Kinds kinds;
@@ -38,14 +38,14 @@ struct Statement {
 };
 
 /// What variants differ in.
-struct Limits {
+struct ProblemLimits {
   std::vector<double> lower, upper;  ///< by columns
   Sides rows;                        ///< of linear rows
 };
 
 /// Costs are the model's numbers times one factor, exactly where `exact` is set. `step` 0: nothing
 /// is known of the goal's steps, otherwise every plan's goal is a multiple of it.
-struct Goal {
+struct Objective {
   std::vector<double> cost;
   std::vector<Rational> known;  ///< the costs where no double is; empty: they are
   bool exact = true;
@@ -61,7 +61,7 @@ class Problem {
   /// The kind of this class, to state constraints of it; registered with the first call.
   template <class Kind>
   Kind& own() {
-    Statement& s = stating();
+    StatedProblem& s = stating();
     if (Kind* there = s.kinds.find<Kind>()) return *there;
     Kind& added = s.kinds.add<Kind>();
     added.add_columns(num_columns());
@@ -133,8 +133,8 @@ class Problem {
     return num_integers() == num_columns() && linear();
   }
   [[nodiscard]] bool moves_in_whole_steps(const LinearRow& row) const;
-  [[nodiscard]] const Statement& stated() const noexcept { return *stated_; }
-  [[nodiscard]] const Limits& limits() const noexcept { return limits_; }
+  [[nodiscard]] const StatedProblem& stated() const noexcept { return *stated_; }
+  [[nodiscard]] const ProblemLimits& limits() const noexcept { return limits_; }
   /// Whether both share what was stated: nothing of it was copied.
   [[nodiscard]] bool shares_statement(const Problem& other) const noexcept {
     return stated_ == other.stated_;
@@ -142,11 +142,11 @@ class Problem {
 
  private:
   /// To add to: copied first where somebody else holds it too.
-  Statement& stating();
+  StatedProblem& stating();
 
-  std::shared_ptr<Statement> stated_ = std::make_shared<Statement>();
-  Limits limits_;
-  Goal goal_;
+  std::shared_ptr<StatedProblem> stated_ = std::make_shared<StatedProblem>();
+  ProblemLimits limits_;
+  Objective goal_;
 };
 
 /// Whether a point meets every bound and constraint of the problem exactly, coefficients

@@ -24,14 +24,14 @@ bool Worker::learns() const {
 void Worker::learn_from_rows() {
   if (!learns()) return;
   const std::int64_t before = work_.units();
-  analysis_->begin(root_mark_, way_.marks(), work_);
+  analysis_->begin(root_mark_, path_.marks(), work_);
   keep_conflict(analysis_->of(propagation_.conflict()), before);
 }
 
 void Worker::learn_from_relaxation(bool infeasible) {
   if (!learns() || options_.any_plan) return;
   const std::int64_t before = work_.units();
-  analysis_->begin(root_mark_, way_.marks(), work_);
+  analysis_->begin(root_mark_, path_.marks(), work_);
   keep_conflict(analysis_->of(relaxation_, infeasible ? std::nullopt : std::optional(cutoff())),
                 before);
 }

@@ -69,7 +69,7 @@ struct SearchOptions {
   bool pump = true;              ///< to and fro between whole and relaxed points
   bool strong = true;            ///< look at children before branching where history is short
   bool probing = true;           ///< of yes-or-no columns at the root
-  bool look_through = true;      ///< what is left of a node, where that is little
+  bool enumeration = true;       ///< what is left of a node, where that is little
   bool price_fixing = true;      ///< columns by their reduced costs
   CutSwitches cuts{};            ///< families of cuts, at the root
   bool learning = true;          ///< from branches that came to nothing
@@ -102,7 +102,7 @@ inline SearchOptions for_part(SearchOptions options) {
 inline SearchOptions for_few(SearchOptions options, FewWanted few) {
   options.few = std::move(few);
   options.presolve = options.brief_look = options.reductions = options.components = false;
-  options.orbits = options.look_through = options.learning = options.structures = false;
+  options.orbits = options.enumeration = options.learning = options.structures = false;
   options.symmetry.reset();
   return options;
 }

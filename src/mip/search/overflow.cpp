@@ -37,12 +37,12 @@ bool Search::out_of_memory() {
   if (open_.size() < 2) return false;  // a tree that is one long way
   const std::vector<NodeId> worse = open_.take_worse_half();
   std::vector<Node> away;
-  std::vector<Leg> legs;
+  std::vector<TreeStep> legs;
   for (const NodeId id : worse) {
     Node node = tree_[id];
     node.changes.clear();
     (void)tree_.legs_to(id, {}, legs);
-    for (const Leg& leg : legs)
+    for (const TreeStep& leg : legs)
       node.changes.insert(node.changes.end(), leg.changes.begin(), leg.changes.end());
     node.basis.reset();
     away.push_back(std::move(node));

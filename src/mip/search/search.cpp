@@ -233,8 +233,8 @@ Task Search::task_for(NodeId id, bool stay) {
   return task;
 }
 
-Snapshot Search::snapshot() const {
-  Snapshot known;
+SharedKnowledge Search::snapshot() const {
+  SharedKnowledge known;
   if (const Rational* goal = incumbents_.goal()) known.goal = *goal;
   known.best = incumbents_.best();
   known.plan = incumbents_.shared();

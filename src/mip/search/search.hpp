@@ -32,7 +32,7 @@ class Search {
   void tell_in_place(double bound);
   [[nodiscard]] bool goes_on();
   [[nodiscard]] Task task_for(NodeId id, bool stay);
-  [[nodiscard]] Snapshot snapshot() const;
+  [[nodiscard]] SharedKnowledge snapshot() const;
   void answer_unbounded();
   void start_from_network();
   void solve_structure();

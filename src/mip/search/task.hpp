@@ -18,7 +18,7 @@ struct RootFacts {
 };
 
 /// What the whole search knows when a task begins.
-struct Snapshot {
+struct SharedKnowledge {
   std::optional<Rational> goal;                           ///< of the best plan
   double best = std::numeric_limits<double>::infinity();  ///< the same, rounded up
   std::shared_ptr<const std::vector<Rational>> plan;      ///< the best one
@@ -34,10 +34,10 @@ struct Task {
   std::int64_t number = 0;
   int depth = 0;
   double bound = -std::numeric_limits<double>::infinity();
-  bool brief = false;     ///< no cuts and no probing: little may be left
-  bool stay = false;      ///< a child of the last node, which goes on from where the worker is
-  std::size_t stops = 0;  ///< of the worker's way that remain
-  std::vector<Leg> legs;  ///< from there; valid while the task is worked on
+  bool brief = false;          ///< no cuts and no probing: little may be left
+  bool stay = false;           ///< a child of the last node, which goes on from where the worker is
+  std::size_t stops = 0;       ///< of the worker's way that remain
+  std::vector<TreeStep> legs;  ///< from there; valid while the task is worked on
   Branched branched;
   std::shared_ptr<const BasisDifference> basis;  ///< to start from; none: the one at hand
 };

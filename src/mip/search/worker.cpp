@@ -85,7 +85,7 @@ std::vector<PartTally> Worker::parts() const {
   return parts;
 }
 
-void Worker::learn(const Snapshot& known) {
+void Worker::learn(const SharedKnowledge& known) {
   nodes_ = known.nodes;
   pivots_ = known.pivots;
   if (known.goal && (!goal_ || *known.goal < *goal_)) {
@@ -124,17 +124,17 @@ bool Worker::go_to(const Task& task) {
     if (task.stops == 0) tighten_root();
     if (task.basis) pool_.set_basis(task.basis->load(), relaxation_);
   }
-  if (!way_.go(task.stops, task.legs, root_mark_, domain_)) return false;
-  pool_.enter([&](std::int64_t scope) { return scope == task.number || way_.passes(scope); },
+  if (!path_.go(task.stops, task.legs, root_mark_, domain_)) return false;
+  pool_.enter([&](std::int64_t scope) { return scope == task.number || path_.passes(scope); },
               relaxation_);
   KITEKNOT_ASSERT(!std::isnan(task.bound), "a bound is a number");
   KITEKNOT_ASSERT_INVARIANTS(domain_);
-  KITEKNOT_ASSERT_INVARIANTS(way_);
+  KITEKNOT_ASSERT_INVARIANTS(path_);
   KITEKNOT_ASSERT((pool_.check_invariants(relaxation_), true), "the pool fits the relaxation");
   return true;
 }
 
-NodeOutcome Worker::process(const Task& task, const Snapshot& known) {
+NodeOutcome Worker::process(const Task& task, const SharedKnowledge& known) {
   forget_key();
   learn(known);
   task_ = &task;
@@ -145,7 +145,7 @@ NodeOutcome Worker::process(const Task& task, const Snapshot& known) {
     while (!end) end = look(false);
     if (*end == End::divided) {
       if (task.depth == 0) hand_out_root();
-      way_.leave(task.number, domain_.mark());
+      path_.leave(task.number, domain_.mark());
     }
     return hand_out(*end);
   } catch (const std::bad_alloc&) {  // plans that were found are kept
@@ -174,7 +174,7 @@ std::optional<Worker::End> Worker::look(bool first) {
   double bound = -kInf;
   if (const std::optional<End> end = solve(first, bound)) return end;
   if (closes(out_.bound)) return closed(ClosedBy::bound);
-  if (look_through_rest(bound)) return closed(ClosedBy::remainder);
+  if (enumerate_rest(bound)) return closed(ClosedBy::remainder);
   return divide();
 }
 
@@ -206,7 +206,7 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
     }
     // Where little is left, that is less work than cuts are.
     const Index rows = relaxation_.simplex().program().num_rows();
-    if (task_->depth == 0 && round <= 1 && !integral && look_through_rest(bound))
+    if (task_->depth == 0 && round <= 1 && !integral && enumerate_rest(bound))
       return closed(ClosedBy::remainder);
     // A plan that a generator refused has brought rows in: nothing is known of their values yet.
     if (relaxation_.simplex().program().num_rows() != rows) {
@@ -233,7 +233,7 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
 bool Worker::propose_at_root() {
   const NodeBasis stand = pool_.basis(relaxation_);
   const std::int64_t before = relaxation_.simplex().work().units();
-  (void)propose(Sighting::Moment::relaxed);
+  (void)propose(NodeView::Moment::relaxed);
   if (relaxation_.simplex().work().units() == before) return false;
   pool_.set_basis(stand, relaxation_);
   return true;

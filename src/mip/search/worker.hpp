@@ -18,7 +18,7 @@
 #include "mip/search/task.hpp"
 #include "mip/separators/cut_manager.hpp"
 #include "mip/separators/separator.hpp"
-#include "mip/tree/way.hpp"
+#include "mip/tree/node_path.hpp"
 
 namespace kiteknot::mip {
 
@@ -45,11 +45,11 @@ class Worker {
   NodeOutcome complete_start();
   /// Where the relaxed goal has no end: a plan and a direction, or why there is none.
   NodeOutcome settle_endless_root();
-  NodeOutcome process(const Task& task, const Snapshot& known);
+  NodeOutcome process(const Task& task, const SharedKnowledge& known);
 
   [[nodiscard]] const Problem& problem() const noexcept { return problem_; }
   /// The nodes it stands on, by depth.
-  [[nodiscard]] const std::vector<std::int64_t>& way() const noexcept { return way_.numbers(); }
+  [[nodiscard]] const std::vector<std::int64_t>& way() const noexcept { return path_.numbers(); }
   /// The largest cost of a column, at least 1: what gaps near 0 are measured by.
   [[nodiscard]] double goal_size() const noexcept { return goal_size_; }
   [[nodiscard]] std::vector<PartTally> parts() const;
@@ -61,7 +61,7 @@ class Worker {
   using End = NodeOutcome::End;
 
   // worker.cpp: one node
-  void learn(const Snapshot& known);
+  void learn(const SharedKnowledge& known);
   NodeOutcome hand_out(End end);
   [[nodiscard]] std::int64_t work_since_then();
   [[nodiscard]] bool go_to(const Task& task);
@@ -123,12 +123,12 @@ class Worker {
   void narrow_to_key();
 
   // points.cpp: from a point to a plan
-  bool propose(Sighting::Moment moment);
+  bool propose(NodeView::Moment moment);
   bool propose_at_root();
   std::optional<std::vector<double>> search_part(Problem part, std::int64_t nodes);
   [[nodiscard]] SearchOptions part_options(std::int64_t nodes) const;
   void take_work_of(const SearchResult& inner);
-  bool look_through_rest(double bound);
+  bool enumerate_rest(double bound);
   bool try_plan(std::span<const double> point, std::string_view by);
   [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
   void take_best(std::shared_ptr<const std::vector<Rational>> plan);
@@ -183,7 +183,7 @@ class Worker {
   std::optional<OrbitalFixing> orbits_;
   Tally orbit_tally_;  // steps: columns
   Tally rest_tally_;   // of looking through; conflicts: it was too much
-  Way way_;
+  NodePath path_;
   double goal_size_ = 1.0;
   bool bases_kept_ = true;
   std::shared_ptr<const BasisDifference> full_basis_;  // that those of nodes are told against

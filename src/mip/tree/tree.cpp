@@ -35,7 +35,7 @@ void Tree::raise_bound(NodeId id, double bound) {
 }
 
 std::size_t Tree::legs_to(NodeId id, std::span<const std::int64_t> way,
-                          std::vector<Leg>& legs) const {
+                          std::vector<TreeStep>& legs) const {
   legs.clear();
   const auto passed = [&](const Node& n) {
     const auto depth = static_cast<std::size_t>(n.depth);

@@ -41,7 +41,7 @@ struct Node {
 };
 
 /// One leg of the way to a node: what leads to a node from its parent.
-struct Leg {
+struct TreeStep {
   std::int64_t number = 0;
   std::span<const Change> changes;
 };
@@ -62,7 +62,8 @@ class Tree {
   }
   /// The legs to a node that whoever stands on `way` (the numbers of nodes by depth) still has to
   /// go, first things first; returns how many stops of the way remain. O(legs).
-  std::size_t legs_to(NodeId id, std::span<const std::int64_t> way, std::vector<Leg>& legs) const;
+  std::size_t legs_to(NodeId id, std::span<const std::int64_t> way,
+                      std::vector<TreeStep>& legs) const;
 
  private:
   std::deque<Node> nodes_;  // what is there does not move when others come

@@ -20,7 +20,7 @@ std::optional<Worker::End> Worker::divide() {
   const auto basis = BasisDifference::keep(pool_.basis(relaxation_), full_basis_);
   if (bases_kept_) out_.basis = basis;
   if (column < 0) return settle_point(true);
-  if (propose(Sighting::Moment::divided)) {
+  if (propose(NodeView::Moment::divided)) {
     pool_.set_basis(basis->load(), relaxation_);
     if (closes(out_.bound)) return closed(ClosedBy::bound);
   }

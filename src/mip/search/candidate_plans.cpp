@@ -102,7 +102,7 @@ NodeOutcome Worker::try_given_plans() {
 }
 
 // True where some heuristic looked: the relaxation may have moved on.
-bool Worker::propose(Sighting::Moment moment) {
+bool Worker::propose(NodeView::Moment moment) {
   const std::function<std::vector<double>()> reduced_costs = [&] {
     return relaxation_.reduced_costs();
   };
@@ -114,7 +114,7 @@ bool Worker::propose(Sighting::Moment moment) {
   const auto work = [&] { return work_.units() + relaxation_.simplex().work().units(); };
   std::vector<double> point;  // a copy, since a plan that is tried moves the relaxation
   for (std::size_t k = 0; k < heuristics_.size(); ++k) {
-    Sighting node{.moment = moment,
+    NodeView node{.moment = moment,
                   .domain = domain_,
                   .propagation = propagation_,
                   .point = relaxation_.point(),
@@ -189,8 +189,8 @@ std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_
 }
 
 // Visits what the node can still hold below the best plan; true where that was all.
-bool Worker::look_through_rest(double bound) {
-  if (best_ == kInf || options_.any_plan || !options_.look_through || !std::isfinite(bound))
+bool Worker::enumerate_rest(double bound) {
+  if (best_ == kInf || options_.any_plan || !options_.enumeration || !std::isfinite(bound))
     return false;
   // Where it fails more often than not it is tried more rarely.
   constexpr std::int64_t kMostPoints = 5'000, kPatience = 4;

@@ -10,7 +10,7 @@
 
 namespace kiteknot::mip {
 
-class Way {
+class NodePath {
  public:
   /// The node below the last stop was divided with the trail at this length.
   void leave(std::int64_t number, std::size_t mark) {
@@ -19,7 +19,7 @@ class Way {
   }
   /// Back to the first `stops`, and along the legs; the last one's node is not a stop yet. False on
   /// a conflict. `root_mark` is where the domain stands at no node at all.
-  [[nodiscard]] bool go(std::size_t stops, std::span<const Leg> legs, std::size_t root_mark,
+  [[nodiscard]] bool go(std::size_t stops, std::span<const TreeStep> legs, std::size_t root_mark,
                         Domain& domain);
   /// The numbers of the stops by depth.
   [[nodiscard]] const std::vector<std::int64_t>& numbers() const noexcept { return numbers_; }

@@ -84,7 +84,7 @@ void Worker::hand_out_root() {
 // Another worker looked at the root.
 void Worker::adopt_root(std::shared_ptr<const RootFacts> root) {
   root_ = std::move(root);
-  (void)way_.go(0, {}, 0, domain_);
+  (void)path_.go(0, {}, 0, domain_);
   domain_.because({Reason::By::root});
   for (const Change& c : root_->changes)
     if (!domain_.apply(c)) break;  // every node will find out
@@ -97,7 +97,7 @@ void Worker::tighten_root() {
   if (!root_ || root_->reduced.empty() || best_ >= root_fixed_for_ || !options_.price_fixing)
     return;
   root_fixed_for_ = best_;
-  (void)way_.go(0, {}, root_mark_, domain_);
+  (void)path_.go(0, {}, root_mark_, domain_);
   domain_.because({Reason::By::reduced_cost});
   tighten_by_reduced_costs(domain_, root_->reduced, cutoff().room(root_->bound),
                            {root_->lower, root_->upper});

@@ -1,4 +1,4 @@
-#include "mip/tree/way.hpp"
+#include "mip/tree/node_path.hpp"
 
 #include <algorithm>
 
@@ -6,7 +6,8 @@
 
 namespace kiteknot::mip {
 
-bool Way::go(std::size_t stops, std::span<const Leg> legs, std::size_t root_mark, Domain& domain) {
+bool NodePath::go(std::size_t stops, std::span<const TreeStep> legs, std::size_t root_mark,
+                  Domain& domain) {
   KITEKNOT_ASSERT(stops <= marks_.size(), "one can only go back to where one was");
   numbers_.resize(stops);
   marks_.resize(stops);
@@ -19,11 +20,11 @@ bool Way::go(std::size_t stops, std::span<const Leg> legs, std::size_t root_mark
   return true;
 }
 
-bool Way::passes(std::int64_t number) const {
+bool NodePath::passes(std::int64_t number) const {
   return std::find(numbers_.begin(), numbers_.end(), number) != numbers_.end();
 }
 
-void Way::check_invariants() const {
+void NodePath::check_invariants() const {
   KITEKNOT_CHECK(std::is_sorted(marks_.begin(), marks_.end()), "the trail grows on the way");
 }
 
