@@ -184,7 +184,7 @@ Basis at_own_bounds(const Program& program, Basis basis) {
   // Rows and columns that came after the basis: as in Simplex::set_basis.
   basis.columns.resize(at(program.num_columns()), VariableStatus::at_lower);
   basis.rows.resize(at(program.num_rows()), VariableStatus::basic);
-  const auto settle = [](Place& place, double low, double high) {
+  const auto settle = [](VariableStatus& place, double low, double high) {
     const bool has_low = std::isfinite(low), has_high = std::isfinite(high);
     if ((place == VariableStatus::at_lower && !has_low) ||
         (place == VariableStatus::at_upper && !has_high) || place == VariableStatus::at_zero)

@@ -86,7 +86,7 @@ void Simplex::check_invariants() const {
 
 // A nonbasic variable stands at a finite bound, or at 0 where it has none.
 void Simplex::settle(Index k) {
-  Place& p = place_[at(k)];
+  VariableStatus& p = place_[at(k)];
   const double stands = p == VariableStatus::at_lower ? lower_[at(k)] : upper_[at(k)];
   if (p != VariableStatus::at_zero && std::isfinite(stands)) {
     x_[at(k)] = stands;

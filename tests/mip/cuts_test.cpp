@@ -30,7 +30,7 @@ struct Mixed {
 
 Mixed draw_mixed(Random& random) {
   Mixed m;
-  const bool choices = random.chance(0.4);  // yes-or-no columns that exclude each other
+  const bool choices = random.chance(0.4);  // binary columns that exclude each other
   const auto whole = choices ? random.between(3, 7) : random.between(2, 5);
   for (std::int64_t j = 0; j < whole; ++j) {
     const auto low =

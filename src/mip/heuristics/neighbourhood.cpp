@@ -18,7 +18,7 @@ bool near(double a, double b) {
   return std::abs(a - b) <= Tolerances{}.integrality;
 }
 
-// Not more than so many yes-or-no columns differ from the plan.
+// Not more than so many binary columns differ from the plan.
 bool limit_changes(Problem& p, std::span<const double> plan, double most) {
   LinearRow row{{}, -kInf, most};
   for (Index j = 0; j < p.num_columns(); ++j) {

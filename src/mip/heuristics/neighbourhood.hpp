@@ -10,7 +10,7 @@ namespace kiteknot::mip {
 /// what agrees with the relaxed point stays (Danna, Rothberg and Le Pape 2005, "Exploring
 /// relaxation induced neighborhoods to improve MIP solutions"); what was drawn by lot stays
 /// (Rothberg 2007, "An evolutionary algorithm for polishing mixed integer programming solutions");
-/// few yes-or-no columns change, two at first and more while that brings nothing (Fischetti and
+/// few binary columns change, two at first and more while that brings nothing (Fischetti and
 /// Lodi 2003, "Local branching"; two are the exchanges that real columns may follow). Now and then
 /// below the root, the more often the more it found.
 class NearBestPlan final : public Heuristic {

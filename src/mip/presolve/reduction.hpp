@@ -54,7 +54,7 @@ void fix_dominated_columns(PresolveModel& model, const PresolveBudget& budget);
 /// Columns that are the same in all rows and the goal become one. Keeps one best plan.
 void join_duplicate_columns(PresolveModel& model, const PresolveBudget& budget);
 
-/// What propagation and trying both values of yes-or-no columns tell: bounds, and columns that
+/// What propagation and trying both values of binary columns tell: bounds, and columns that
 /// always have the same or the opposite value, of which one goes. What one value implies is told in
 /// `implied`, by columns of the problem as it came. Source: Savelsbergh 1994. Keeps all plans.
 void probe_columns(PresolveModel& model, const PresolveBudget& budget, Implications& implied);

@@ -1,5 +1,5 @@
 #pragma once
-// Orbital fixing: where a yes-or-no column was decided to be 0, all that symmetries of the problem
+// Orbital fixing: where a binary column was decided to be 0, all that symmetries of the problem
 // can bring it to, while those decided to be 1 stay where they are, may be 0 too. For a plan with
 // one of them at 1 has an image, no worse, with the decided one at 1, which a part of the search
 // has that comes first where ones go before zeros; of the best plans the first one is so never left

@@ -1,5 +1,5 @@
 #pragma once
-// Both values of a yes-or-no column are tried: a value that propagation excludes leaves the other
+// Both values of a binary column are tried: a value that propagation excludes leaves the other
 // one; a bound of another column that both bring holds anyhow. Source: Savelsbergh 1994,
 // "Preprocessing and probing techniques for mixed integer programming problems".
 

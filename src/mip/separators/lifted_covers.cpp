@@ -25,7 +25,7 @@ void LiftedCovers::look(const SeparationContext& where, std::vector<LinearRow>& 
   }
 }
 
-// The row as sum of weights of literals <= room, what is no free yes-or-no column at its least.
+// The row as sum of weights of literals <= room, what is no free binary column at its least.
 // False where the figures are not whole, or no sum of them in whole numbers.
 bool LiftedCovers::list_items(const RowView& row, const SeparationContext& where, bool upper) {
   constexpr double kFraction = 1e-6;

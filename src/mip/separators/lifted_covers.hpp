@@ -1,5 +1,5 @@
 #pragma once
-// Cuts from single rows over yes-or-no columns: literals that do not fit together (a cover) cannot
+// Cuts from single rows over binary columns: literals that do not fit together (a cover) cannot
 // all hold, and every other literal is lifted in, the largest values first, by what it displaces:
 // with A(z) the least weight at which coefficients sum to z, one of weight w gets
 // (|C| - 1) - max {z : A(z) <= room - w}. All of it in whole numbers. Sources: Balas 1975, "Facets

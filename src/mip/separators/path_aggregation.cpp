@@ -11,7 +11,7 @@ constexpr double kNoise = 1e-9;
 
 }  // namespace
 
-// Rows a x + b z with z a yes-or-no column and x another kind.
+// Rows a x + b z with z a binary column and x another kind.
 void PathAggregation::find_limits(const SeparationContext& where) {
   const Problem& problem = where.domain.problem();
   const lp::Program& program = where.relaxation.simplex().program();

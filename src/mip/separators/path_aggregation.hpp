@@ -2,7 +2,7 @@
 // Cuts from rows added up along paths: a row is rounded; where that does not cut the point off, a
 // real column (or a whole one with a wide range) between its ends is cleared by adding a row that
 // has it, as stocks link one period to the next, and the sum is rounded. Columns that a row of two
-// limits by a yes-or-no column (a flow by its link) are measured from that limit where the point is
+// limits by a binary column (a flow by its link) are measured from that limit where the point is
 // near it. Source: Marchand and Wolsey 2001, "Aggregation and mixed integer rounding to solve
 // MIPs". Flow covers and simple lot-sizing rows come out of it.
 

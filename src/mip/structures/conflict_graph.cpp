@@ -20,7 +20,7 @@ ConflictGraph::ConflictGraph(const Domain& domain, const Implications& implied, 
   add_implied(domain, implied);
 }
 
-// A literal that sets a yes-or-no column excludes its other value. What rows have said already is
+// A literal that sets a binary column excludes its other value. What rows have said already is
 // left out.
 void ConflictGraph::add_implied(const Domain& domain, const Implications& implied) {
   const auto free = [&](Index j) {

@@ -1,5 +1,5 @@
 #pragma once
-// Which yes-or-no columns exclude each other: cliques of literals of which at most one can hold,
+// Which binary columns exclude each other: cliques of literals of which at most one can hold,
 // found in the rows. In a row that leaves room r above its least value, literals that raise it by
 // w_1 >= w_2 >= ... exclude each other while w_k + w_(k+1) > r. Source: Atamtuerk, Nemhauser and
 // Savelsbergh 2000, "Conflict graphs in solving integer programming problems".

@@ -9,7 +9,7 @@ namespace kiteknot::mip {
 
 using linalg::Index;
 
-/// A yes-or-no column and one of its two values: 2 j for x_j = 1, 2 j + 1 for x_j = 0.
+/// A binary column and one of its two values: 2 j for x_j = 1, 2 j + 1 for x_j = 0.
 using Literal = Index;
 inline Index column_of(Literal l) {
   return l / 2;

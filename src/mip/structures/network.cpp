@@ -81,15 +81,15 @@ lp::Basis basis_of(const Problem& p, const std::vector<Arc>& arcs, const FlowTre
   const auto place = [&](std::size_t k) {
     switch (tree.place[k]) {
       case FlowTree::Place::tree:
-        return Place::basic;
+        return VariableStatus::basic;
       case FlowTree::Place::at_lower:
-        return Place::at_lower;
+        return VariableStatus::at_lower;
       case FlowTree::Place::at_upper:
-        return Place::at_upper;
+        return VariableStatus::at_upper;
       case FlowTree::Place::at_zero:
         break;
     }
-    return Place::at_zero;
+    return VariableStatus::at_zero;
   };
   for (Index j = 0; j < p.num_columns(); ++j) basis.columns.push_back(place(at(j)));
   for (Index i = 0; i < p.num_rows(); ++i) {
