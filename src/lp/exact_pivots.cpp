@@ -58,7 +58,9 @@ class ExactPrimal {
     Index leaving = -1;  // -1: the entering variable reaches its own other bound
   };
 
-  VariableStatus& place(Index k) { return k < n_ ? end_.basis.columns[at(k)] : end_.basis.rows[at(k - n_)]; }
+  VariableStatus& place(Index k) {
+    return k < n_ ? end_.basis.columns[at(k)] : end_.basis.rows[at(k - n_)];
+  }
 
   Rational row_sum(Index i, const std::vector<Rational>& x) const {
     Rational sum = 0;

@@ -73,7 +73,8 @@ struct Pair {
     if (outcome.root) root = outcome.root;
     mip::SharedKnowledge& other = news[1 - from];
     other.rows.insert(other.rows.end(), outcome.rows.begin(), outcome.rows.end());
-    other.lessons.insert(other.lessons.end(), outcome.lessons.begin(), outcome.lessons.end());
+    other.observations.insert(other.observations.end(), outcome.observations.begin(),
+                              outcome.observations.end());
     for (mip::Child& c : outcome.children) {
       mip::Node child;
       child.parent = id;

@@ -35,13 +35,13 @@ void PseudoCosts::infer(Index column, std::int64_t steps) {
   most_moved_ = std::max(most_moved_, side.sum / static_cast<double>(side.count));
 }
 
-void PseudoCosts::learn(const PseudoCostObservation& lesson) {
-  book(lesson);
-  if (keeping_) kept_.push_back(lesson);
+void PseudoCosts::learn(const PseudoCostObservation& observation) {
+  book(observation);
+  if (keeping_) kept_.push_back(observation);
 }
 
-void PseudoCosts::learn_from(std::span<const PseudoCostObservation> lessons) {
-  for (const PseudoCostObservation& l : lessons) book(l);
+void PseudoCosts::learn_from(std::span<const PseudoCostObservation> observations) {
+  for (const PseudoCostObservation& l : observations) book(l);
 }
 
 void PseudoCosts::book(const PseudoCostObservation& l) {

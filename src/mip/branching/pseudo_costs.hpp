@@ -24,8 +24,8 @@ class PseudoCosts {
  public:
   explicit PseudoCosts(Index num_columns);
   [[nodiscard]] Index num_columns() const noexcept { return static_cast<Index>(down_.size()); }
-  void learn(const PseudoCostObservation& lesson);
-  /// From here on lessons are kept for whoever takes them, to be told to others.
+  void learn(const PseudoCostObservation& observation);
+  /// From here on observations are kept for whoever takes them, to be told to others.
   void keep_observations() noexcept { keeping_ = true; }
   [[nodiscard]] std::vector<PseudoCostObservation> take_observations() {
     return std::exchange(kept_, {});
@@ -64,7 +64,7 @@ class PseudoCosts {
     double sum = 0.0;
     std::int64_t count = 0;
   };
-  void book(const PseudoCostObservation& lesson);
+  void book(const PseudoCostObservation& observation);
   [[nodiscard]] double hints(Index column) const;
   [[nodiscard]] double rate(const Side& own, const Side& all) const;
   std::vector<Side> down_, up_;

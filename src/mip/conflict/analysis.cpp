@@ -7,13 +7,13 @@
 
 namespace kiteknot::mip {
 
-void Analysis::begin(Place root, std::span<const Place> marks, WorkCounter& work) {
+void Analysis::begin(TrailPosition root, std::span<const TrailPosition> marks, WorkCounter& work) {
   marks_ = marks;
   work_ = &work;
   work.add(static_cast<std::int64_t>(domain_.mark() - root));
   decisions_.clear();
   first_orbit_ = kFromTheStart;
-  for (Place p = root; p < domain_.mark(); ++p) {
+  for (TrailPosition p = root; p < domain_.mark(); ++p) {
     const Reason::By by = domain_.trail()[p].reason.by;
     if (by == Reason::By::orbit && first_orbit_ == kFromTheStart) first_orbit_ = p;
     if (by == Reason::By::decision) decisions_.push_back(p);
@@ -22,20 +22,20 @@ void Analysis::begin(Place root, std::span<const Place> marks, WorkCounter& work
 }
 
 // How many branchings of the way came before the place.
-std::size_t Analysis::level(Place p) const {
+std::size_t Analysis::level(TrailPosition p) const {
   return static_cast<std::size_t>(std::upper_bound(marks_.begin(), marks_.end(), p) -
                                   marks_.begin());
 }
 
-void Analysis::add_decisions(Place before) {
-  for (const Place p : decisions_)
+void Analysis::add_decisions(TrailPosition before) {
+  for (const TrailPosition p : decisions_)
     if (p < before) why_.push_back(p);
 }
 
 // What constraints say of their conclusions goes into `why_`.
 class Analysis::Before final : public Explanation {
  public:
-  Before(Analysis& analysis, Place place) : analysis_(analysis), place_(place) {}
+  Before(Analysis& analysis, TrailPosition place) : analysis_(analysis), place_(place) {}
   bool needs(const Change& bound) override { return analysis_.explain_known(bound, place_); }
   bool needs_row(const RowView& row, const Change* concluded) override {
     return analysis_.explain_row(row, place_, concluded);
@@ -46,10 +46,11 @@ class Analysis::Before final : public Explanation {
 
  private:
   Analysis& analysis_;
-  Place place_;
+  TrailPosition place_;
 };
 
-bool Analysis::explain_constraint(const Reason& reason, Place before, const Change* concluded) {
+bool Analysis::explain_constraint(const Reason& reason, TrailPosition before,
+                                  const Change* concluded) {
   const Problem& problem = domain_.problem();
   Before why(*this, before);
   return problem.kinds().all()[reason.kind]->explain(problem, reason.place, concluded, why);
@@ -63,7 +64,7 @@ std::optional<RowView> Analysis::pool_row(const Reason& reason) const {
 
 // The bounds before the place with which the row left nothing, or nothing beyond the bound that was
 // concluded.
-bool Analysis::explain_row(const RowView& row, Place before, const Change* concluded) {
+bool Analysis::explain_row(const RowView& row, TrailPosition before, const Change* concluded) {
   work_->add(2 * static_cast<std::int64_t>(row.index.size()));
   const auto explains = [&](double sign, double limit) {
     if (!std::isfinite(limit)) return false;
@@ -94,15 +95,15 @@ bool Analysis::explain_row(const RowView& row, Place before, const Change* concl
 }
 
 // The first step that made the bound hold; nothing to add where it has held from the start.
-bool Analysis::explain_known(const Change& bound, Place before) {
-  const Place p = history_.first_saying(bound, before);
+bool Analysis::explain_known(const Change& bound, TrailPosition before) {
+  const TrailPosition p = history_.first_saying(bound, before);
   if (p == before) return false;
   if (p != kFromTheStart) why_.push_back(p);
   return true;
 }
 
 // A condition moves right after its column: the step of that.
-std::optional<Place> Analysis::twin(Place p) const {
+std::optional<TrailPosition> Analysis::twin(TrailPosition p) const {
   const Change& c = history_.step(p).change;
   if (c.what != Change::What::condition || p == history_.from()) return std::nullopt;
   const Change& other = history_.step(p - 1).change;
@@ -114,7 +115,7 @@ std::optional<Place> Analysis::twin(Place p) const {
 }
 
 // Adds what the step follows from.
-bool Analysis::explain(Place p) {
+bool Analysis::explain(TrailPosition p) {
   const Domain::Step& step = history_.step(p);
   const Change& c = step.change;
   const Problem& problem = domain_.problem();
@@ -151,7 +152,7 @@ bool Analysis::explain(Place p) {
 
 std::optional<Conflict> Analysis::of(const Reason& reason) {
   why_.clear();
-  const Place end = domain_.mark();
+  const TrailPosition end = domain_.mark();
   if (reason.by == Reason::By::conflict) {
     const Conflict* conflict = learned_.find(reason.place);
     if (conflict == nullptr) return std::nullopt;
@@ -213,10 +214,10 @@ std::optional<Conflict> Analysis::of_sum(std::span<double> multipliers,
 
 std::optional<Conflict> Analysis::resolve() {
   constexpr std::size_t kLongest = 40;  // bounds; longer ones hardly ever say anything
-  std::priority_queue<Place> open;
+  std::priority_queue<TrailPosition> open;
   std::vector<char> seen(history_.end() - history_.from(), 0);
   const auto take_why = [&] {
-    for (const Place p : why_) {
+    for (const TrailPosition p : why_) {
       char& known = seen[p - history_.from()];
       if (!known) open.push(p);
       known = 1;
@@ -226,9 +227,9 @@ std::optional<Conflict> Analysis::resolve() {
   take_why();
   if (open.empty()) return std::nullopt;
   const std::size_t deepest = level(open.top());
-  std::vector<Place> result;
+  std::vector<TrailPosition> result;
   while (!open.empty()) {
-    const Place p = open.top();
+    const TrailPosition p = open.top();
     open.pop();
     const Domain::Step& step = history_.step(p);
     const bool real = step.change.what != Change::What::condition &&
@@ -251,7 +252,7 @@ std::optional<Conflict> Analysis::resolve() {
   // first.
   Conflict conflict;
   std::vector<History::Key> keys;
-  for (const Place p : result) {
+  for (const TrailPosition p : result) {
     const Change& c = history_.step(p).change;
     if (std::find(keys.begin(), keys.end(), history_.key(c)) != keys.end()) continue;
     keys.push_back(history_.key(c));

@@ -26,7 +26,7 @@ class Analysis {
   /// Takes the trail as it stands: steps before `root` hold everywhere; `marks` are its lengths at
   /// the branchings of the way. Nothing is found where symmetries had a say: what they leave out is
   /// not contradictory.
-  void begin(Place root, std::span<const Place> marks, WorkCounter& work);
+  void begin(TrailPosition root, std::span<const TrailPosition> marks, WorkCounter& work);
   /// The row or conflict that the last propagation ended at.
   std::optional<Conflict> of(const Reason& reason);
   /// The relaxation over the domain has no point, or, with a cutoff, none below it: by the sum of
@@ -38,13 +38,13 @@ class Analysis {
   std::optional<Conflict> of_sum(std::span<double> multipliers, const Relaxation& relaxation,
                                  const std::optional<Cutoff>& cutoff);
   std::optional<Conflict> resolve();
-  [[nodiscard]] std::size_t level(Place p) const;
-  bool explain(Place p);
-  [[nodiscard]] std::optional<Place> twin(Place p) const;
-  bool explain_row(const RowView& row, Place before, const Change* concluded);
-  bool explain_constraint(const Reason& reason, Place before, const Change* concluded);
-  bool explain_known(const Change& bound, Place before);
-  void add_decisions(Place before);
+  [[nodiscard]] std::size_t level(TrailPosition p) const;
+  bool explain(TrailPosition p);
+  [[nodiscard]] std::optional<TrailPosition> twin(TrailPosition p) const;
+  bool explain_row(const RowView& row, TrailPosition before, const Change* concluded);
+  bool explain_constraint(const Reason& reason, TrailPosition before, const Change* concluded);
+  bool explain_known(const Change& bound, TrailPosition before);
+  void add_decisions(TrailPosition before);
   [[nodiscard]] std::optional<RowView> pool_row(const Reason& reason) const;
 
   const Domain& domain_;
@@ -52,10 +52,10 @@ class Analysis {
   const LearnedPropagator& learned_;
   History history_;
   Explainer explainer_;
-  std::span<const Place> marks_;
-  std::vector<Place> decisions_;
-  Place first_orbit_ = kFromTheStart;
-  std::vector<Place> why_;
+  std::span<const TrailPosition> marks_;
+  std::vector<TrailPosition> decisions_;
+  TrailPosition first_orbit_ = kFromTheStart;
+  std::vector<TrailPosition> why_;
   std::vector<Term> terms_;
   std::vector<Interval> sums_;
   WorkCounter* work_ = nullptr;

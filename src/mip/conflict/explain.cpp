@@ -24,7 +24,7 @@ bool explained(const Problem& problem, const Domain::Step& step) {
 // The terms' least value, and what each bound that moved on the way has raised it by: the least
 // product takes one end only, so that what two ends of a column rose it by adds up to more than
 // both together.
-double Explainer::start(std::span<const Term> terms, Place before) {
+double Explainer::start(std::span<const Term> terms, TrailPosition before) {
   candidates_.clear();
   double sum = 0.0;
   for (const Term& t : terms) {
@@ -34,7 +34,7 @@ double Explainer::start(std::span<const Term> terms, Place before) {
     if (std::isinf(least)) return -kInf;
     sum = add_down(sum, least);
     for (const bool at_upper : {false, true}) {
-      const Place p = history_.last(2 * t.column + (at_upper ? 1 : 0), before);
+      const TrailPosition p = history_.last(2 * t.column + (at_upper ? 1 : 0), before);
       if (p == kFromTheStart) continue;
       const double end = history_.bound_from_start(t.column, at_upper);
       const double without = lp::least_product(t.a, at_upper ? lower : end, at_upper ? end : upper);

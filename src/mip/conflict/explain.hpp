@@ -28,8 +28,8 @@ class Explainer {
   /// over the bounds before the place; it holds for the least value at all of them, or nothing is
   /// found (false). Adds the steps that the bounds came from to `why`.
   template <class Still>
-  bool least_stays(std::span<const Term> terms, Place before, const Still& still,
-                   std::vector<Place>& why) {
+  bool least_stays(std::span<const Term> terms, TrailPosition before, const Still& still,
+                   std::vector<TrailPosition>& why) {
     double least = start(terms, before);
     if (!still(least)) return false;
     for (const Candidate& c : candidates_) {
@@ -44,10 +44,10 @@ class Explainer {
 
  private:
   struct Candidate {
-    Place place;
+    TrailPosition place;
     double rise;  // of the least value by the bound, rounded up; may be infinite
   };
-  double start(std::span<const Term> terms, Place before);
+  double start(std::span<const Term> terms, TrailPosition before);
   const History& history_;
   std::vector<Candidate> candidates_;  // first those to be given up first
 };

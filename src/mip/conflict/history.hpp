@@ -9,8 +9,8 @@
 namespace kiteknot::mip {
 
 /// A place on the trail.
-using Place = std::size_t;
-inline constexpr Place kFromTheStart = std::numeric_limits<Place>::max();
+using TrailPosition = std::size_t;
+inline constexpr TrailPosition kFromTheStart = std::numeric_limits<TrailPosition>::max();
 
 class History {
  public:
@@ -22,18 +22,18 @@ class History {
   }
 
   /// The steps from `from` on; those before hold for good. O(steps), and O(columns) once.
-  void read(const Domain& domain, Place from);
+  void read(const Domain& domain, TrailPosition from);
   [[nodiscard]] const Problem& problem() const noexcept { return domain_->problem(); }
-  [[nodiscard]] Place from() const noexcept { return from_; }
-  [[nodiscard]] Place end() const noexcept { return from_ + before_.size(); }
-  [[nodiscard]] const Domain::Step& step(Place p) const { return domain_->trail()[p]; }
+  [[nodiscard]] TrailPosition from() const noexcept { return from_; }
+  [[nodiscard]] TrailPosition end() const noexcept { return from_ + before_.size(); }
+  [[nodiscard]] const Domain::Step& step(TrailPosition p) const { return domain_->trail()[p]; }
   /// The last step of the key before the place.
-  [[nodiscard]] Place last(Key key, Place before) const;
+  [[nodiscard]] TrailPosition last(Key key, TrailPosition before) const;
   /// The first step of the key that says at least as much as the bound; nothing says so before
   /// `before`: that place.
-  [[nodiscard]] Place first_saying(const Change& bound, Place before) const;
+  [[nodiscard]] TrailPosition first_saying(const Change& bound, TrailPosition before) const;
   /// A column's bound as it was before the place, and from the start.
-  [[nodiscard]] double bound(Index column, bool upper, Place before) const;
+  [[nodiscard]] double bound(Index column, bool upper, TrailPosition before) const;
   [[nodiscard]] double bound_from_start(Index column, bool upper) const {
     return bound(column, upper, from_);
   }
@@ -41,9 +41,9 @@ class History {
  private:
   const Domain* domain_ = nullptr;
   Index columns_ = 0;
-  Place from_ = 0;
-  std::vector<Place> last_;    // by keys
-  std::vector<Place> before_;  // by steps since from_: the one before of the same key
+  TrailPosition from_ = 0;
+  std::vector<TrailPosition> last_;    // by keys
+  std::vector<TrailPosition> before_;  // by steps since from_: the one before of the same key
   std::vector<Key> touched_;
 };
 

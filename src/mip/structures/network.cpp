@@ -94,10 +94,12 @@ lp::Basis basis_of(const Problem& p, const std::vector<Arc>& arcs, const FlowTre
   for (Index j = 0; j < p.num_columns(); ++j) basis.columns.push_back(place(at(j)));
   for (Index i = 0; i < p.num_rows(); ++i) {
     const std::size_t k = at(p.num_columns() + i);
-    Place where = tree.outside[at(i)] ? Place::basic : place(k);
+    VariableStatus where = tree.outside[at(i)] ? VariableStatus::basic : place(k);
     // A row that was turned round has its ends the other way.
-    if (arcs[k].from == i && (where == Place::at_lower || where == Place::at_upper))
-      where = where == Place::at_lower ? Place::at_upper : Place::at_lower;
+    if (arcs[k].from == i &&
+        (where == VariableStatus::at_lower || where == VariableStatus::at_upper))
+      where =
+          where == VariableStatus::at_lower ? VariableStatus::at_upper : VariableStatus::at_lower;
     basis.rows.push_back(where);
   }
   return basis;
