@@ -186,7 +186,10 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
   for (int round = 0;; ++round) {
     const lp::Report report = relax(false, quick);
     if (const std::optional<End> end = take_report(report, bound)) return end;
-    if (task_->depth == 0 && round == 0 && propose_at_root()) continue;
+    // Plans that a generator refuses bring rows in, of whose values nothing is known yet.
+    const Index rows = relaxation_.simplex().program().num_rows();
+    const auto rows_came = [&] { return relaxation_.simplex().program().num_rows() != rows; };
+    if (task_->depth == 0 && round == 0 && (propose_at_root() || rows_came())) continue;
     const Branched& from = task_->branched;
     if (round == 0 && first && from.column >= 0)
       pseudo_costs_.learn(
@@ -205,11 +208,9 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       continue;
     }
     // Where little is left, that is less work than cuts are.
-    const Index rows = relaxation_.simplex().program().num_rows();
     if (task_->depth == 0 && round <= 1 && !integral && enumerate_rest(bound))
       return closed(ClosedBy::remainder);
-    // A plan that a generator refused has brought rows in: nothing is known of their values yet.
-    if (relaxation_.simplex().program().num_rows() != rows) {
+    if (rows_came()) {
       if (interrupt_.now()) return End::stopped;
       continue;
     }
