@@ -1,7 +1,7 @@
 // The recorded tree of a search: every branch that was closed holds nothing better, as trying all
 // points shows; the parts of a branch leave nothing of it out; and little room loses no better
 // plan's way.
-#include "mip/tree/record.hpp"
+#include "mip/search/tree_record.hpp"
 
 #include <catch2/catch.hpp>
 

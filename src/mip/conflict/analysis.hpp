@@ -9,7 +9,7 @@
 #include <queue>
 
 #include "base/work.hpp"
-#include "mip/conflict/conflict.hpp"
+#include "mip/domain/conflict.hpp"
 #include "mip/conflict/explain.hpp"
 #include "mip/conflict/explanation.hpp"
 #include "mip/propagators/learned.hpp"

@@ -11,7 +11,7 @@
 #include "mip/branching/pseudo_costs.hpp"
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/relaxation.hpp"
-#include "mip/search/cutoff.hpp"
+#include "mip/domain/cutoff.hpp"
 
 namespace kiteknot::mip {
 

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "linalg/lines.hpp"
-#include "mip/search/cutoff.hpp"
+#include "mip/domain/cutoff.hpp"
 
 namespace kiteknot::mip {
 

@@ -5,7 +5,7 @@
 
 #include "base/interval.hpp"
 #include "mip/conflict/explanation.hpp"
-#include "mip/propagators/row_activity.hpp"
+#include "mip/domain/row_activity.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
 namespace kiteknot::mip {

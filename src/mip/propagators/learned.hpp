@@ -4,7 +4,7 @@
 // watched one comes to hold. Source: Moskewicz, Madigan, Zhao, Zhang and Malik 2001, "Chaff:
 // engineering an efficient SAT solver".
 
-#include "mip/conflict/conflict.hpp"
+#include "mip/domain/conflict.hpp"
 #include "mip/propagators/propagator.hpp"
 
 namespace kiteknot::mip {

@@ -10,7 +10,7 @@
 #include "lp/simplex.hpp"
 #include "mip/domain/domain.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
-#include "mip/search/cutoff.hpp"
+#include "mip/domain/cutoff.hpp"
 
 namespace kiteknot::mip {
 

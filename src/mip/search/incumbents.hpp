@@ -2,7 +2,7 @@
 // The best plan so far, and how the search came to it.
 
 #include "mip/search/best_few.hpp"
-#include "mip/search/cutoff.hpp"
+#include "mip/domain/cutoff.hpp"
 #include "mip/search/task.hpp"
 
 namespace kiteknot::mip {

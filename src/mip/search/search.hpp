@@ -14,7 +14,7 @@
 #include "mip/search/result.hpp"
 #include "mip/search/worker.hpp"
 #include "mip/tree/overflow.hpp"
-#include "mip/tree/record.hpp"
+#include "mip/search/tree_record.hpp"
 
 namespace kiteknot::mip {
 

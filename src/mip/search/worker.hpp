@@ -13,7 +13,7 @@
 #include "mip/conflict/analysis.hpp"
 #include "mip/heuristics/heuristic.hpp"
 #include "mip/propagators/orbits.hpp"
-#include "mip/search/cutoff.hpp"
+#include "mip/domain/cutoff.hpp"
 #include "mip/search/options.hpp"
 #include "mip/search/task.hpp"
 #include "mip/separators/cut_manager.hpp"

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mip/propagators/row_activity.hpp"
+#include "mip/domain/row_activity.hpp"
 
 namespace kiteknot::mip {
 

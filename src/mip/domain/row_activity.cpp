@@ -1,4 +1,4 @@
-#include "mip/propagators/row_activity.hpp"
+#include "mip/domain/row_activity.hpp"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,4 @@
-#include "mip/tree/record.hpp"
+#include "mip/search/tree_record.hpp"
 
 #include <algorithm>
 
