@@ -2,7 +2,7 @@
 // The tree of a search in the user's names and units.
 
 #include "kiteknot/result.hpp"
-#include "mip/search/result.hpp"
+#include "mip/interface/result.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot {

@@ -1,10 +1,9 @@
 // The recorded tree of a search: every branch that was closed holds nothing better, as trying all
 // points shows; the parts of a branch leave nothing of it out; and little room loses no better
 // plan's way.
-#include "mip/search/tree_record.hpp"
-
 #include <catch2/catch.hpp>
 
+#include "mip/search/tree_record.hpp"
 #include "support/brute_force.hpp"
 
 using namespace kiteknot;

@@ -60,7 +60,7 @@ struct Pair {
     for (int w = 0; w < 2; ++w) {
       mip::Problem own = p;
       if (generator) own.set_generator(generator());
-      workers[w] = std::make_unique<mip::Worker>(own, judge, options, clock, w);
+      workers[w] = std::make_unique<mip::Worker>(own, judge, options, clock, &mip::sub_search, w);
     }
   }
 

@@ -9,9 +9,9 @@
 #include <queue>
 
 #include "base/work.hpp"
-#include "mip/domain/conflict.hpp"
 #include "mip/conflict/explain.hpp"
 #include "mip/conflict/explanation.hpp"
+#include "mip/domain/conflict.hpp"
 #include "mip/propagators/learned.hpp"
 #include "mip/relaxation/row_pool.hpp"
 

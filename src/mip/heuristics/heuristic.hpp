@@ -9,9 +9,9 @@
 #include <vector>
 
 #include "mip/branching/pseudo_costs.hpp"
+#include "mip/domain/cutoff.hpp"
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/relaxation.hpp"
-#include "mip/domain/cutoff.hpp"
 
 namespace kiteknot::mip {
 

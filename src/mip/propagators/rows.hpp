@@ -7,9 +7,9 @@
 
 #include <span>
 
+#include "mip/domain/row_activity.hpp"
 #include "mip/problem/row_store.hpp"
 #include "mip/propagators/propagator.hpp"
-#include "mip/domain/row_activity.hpp"
 
 namespace kiteknot::mip {
 

@@ -8,9 +8,9 @@
 
 #include "lp/exact_basis.hpp"
 #include "lp/simplex.hpp"
+#include "mip/domain/cutoff.hpp"
 #include "mip/domain/domain.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
-#include "mip/domain/cutoff.hpp"
 
 namespace kiteknot::mip {
 

@@ -5,20 +5,6 @@
 
 namespace kiteknot::mip {
 
-double rounded_up(const Rational& goal) {
-  // Below every double the least of them is above it.
-  const double near = std::max(goal.to_double(), std::numeric_limits<double>::lowest());
-  if (!std::isfinite(near) || Rational::exactly(near) >= goal) return near;
-  return step_up(near);
-}
-
-std::vector<double> in_doubles(std::span<const Rational> plan) {
-  std::vector<double> point;
-  point.reserve(plan.size());
-  for (const Rational& x : plan) point.push_back(x.to_double());
-  return point;
-}
-
 bool Incumbents::offer(Found found) {
   if (few_.on()) {
     if (!few_.offer(found.plan, found.goal)) return false;

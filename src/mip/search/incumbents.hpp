@@ -1,16 +1,12 @@
 #pragma once
 // The best plan so far, and how the search came to it.
 
-#include "mip/search/best_few.hpp"
 #include "mip/domain/cutoff.hpp"
-#include "mip/search/task.hpp"
+#include "mip/interface/best_few.hpp"
+#include "mip/interface/exact_goals.hpp"
+#include "mip/interface/task.hpp"
 
 namespace kiteknot::mip {
-
-/// A double at least as large as an exact goal: a bound that reaches it has reached the goal.
-double rounded_up(const Rational& goal);
-
-std::vector<double> in_doubles(std::span<const Rational> plan);
 
 class Incumbents {
  public:

@@ -35,9 +35,13 @@ Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* li
       options_(std::move(options)),
       listener_(listener),
       interrupt_{&clock_, options_.seconds, options_.stop},
-      worker_(std::move(problem), judge_, options_, clock_),
+      worker_(std::move(problem), judge_, options_, clock_, &sub_search),
       incumbents_(worker_.problem().goal_step(), options_.few),
       record_(options_.record_nodes) {}
+
+SearchResult sub_search(Problem problem, const Judge& judge, SearchOptions options) {
+  return Search(std::move(problem), judge, std::move(options)).run();
+}
 
 SearchResult Search::run() {
   if (!worker_.bounds_in_order()) {

@@ -8,15 +8,18 @@
 // nodes, the best plan, bounds and counts) and touches no relaxation itself.
 
 #include "base/work.hpp"
+#include "mip/interface/options.hpp"
+#include "mip/interface/result.hpp"
 #include "mip/presolve/presolve.hpp"
 #include "mip/search/incumbents.hpp"
-#include "mip/search/options.hpp"
-#include "mip/search/result.hpp"
-#include "mip/search/worker.hpp"
-#include "mip/tree/overflow.hpp"
 #include "mip/search/tree_record.hpp"
+#include "mip/tree/overflow.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
+
+/// A search as workers are given it.
+[[nodiscard]] SearchResult sub_search(Problem problem, const Judge& judge, SearchOptions options);
 
 class Search {
  public:

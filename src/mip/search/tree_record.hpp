@@ -6,7 +6,7 @@
 #include <optional>
 #include <vector>
 
-#include "mip/search/result.hpp"
+#include "mip/interface/result.hpp"
 #include "mip/tree/tree.hpp"
 
 namespace kiteknot::mip {

@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "mip/relaxation/ray.hpp"
-#include "mip/search/worker.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 

@@ -4,8 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mip/search/worker.hpp"
 #include "mip/separators/path_aggregation.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 

@@ -1,4 +1,4 @@
-#include "mip/search/best_few.hpp"
+#include "mip/interface/best_few.hpp"
 
 namespace kiteknot::mip {
 

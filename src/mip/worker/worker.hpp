@@ -11,11 +11,11 @@
 #include "mip/branching/disjunction.hpp"
 #include "mip/branching/rule.hpp"
 #include "mip/conflict/analysis.hpp"
-#include "mip/heuristics/heuristic.hpp"
-#include "mip/propagators/orbits.hpp"
 #include "mip/domain/cutoff.hpp"
-#include "mip/search/options.hpp"
-#include "mip/search/task.hpp"
+#include "mip/heuristics/heuristic.hpp"
+#include "mip/interface/options.hpp"
+#include "mip/interface/task.hpp"
+#include "mip/propagators/orbits.hpp"
 #include "mip/separators/cut_manager.hpp"
 #include "mip/separators/separator.hpp"
 #include "mip/tree/node_path.hpp"
@@ -27,7 +27,7 @@ class Worker {
   /// `options`, `judge` and `clock` outlive it and do not change. `number`: no two workers of a
   /// search have the same. A problem with a generator has one of its own.
   Worker(Problem problem, const Judge& judge, const SearchOptions& options, const Stopwatch& clock,
-         std::int32_t number = 0);
+         SubSearch sub_search, std::int32_t number = 0);
   Worker(const Worker&) = delete;  // parts look at each other
   Worker& operator=(const Worker&) = delete;
   ~Worker() = default;
@@ -148,6 +148,7 @@ class Worker {
   const Judge& judge_;
   const SearchOptions& options_;
   const Stopwatch& clock_;
+  SubSearch sub_search_;
   Index decisions_;
   Interrupt interrupt_;
   WorkCounter work_;

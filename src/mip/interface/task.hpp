@@ -2,7 +2,7 @@
 // What goes to a worker and what comes back. All of it are values: a worker shares nothing that
 // changes with anybody, so that what it answers depends on what it was given only.
 
-#include "mip/search/result.hpp"
+#include "mip/interface/result.hpp"
 #include "mip/tree/tree.hpp"
 
 namespace kiteknot::mip {

@@ -7,8 +7,7 @@
 #include "base/check.hpp"
 #include "mip/propagators/whole_equations.hpp"
 #include "mip/relaxation/ray.hpp"
-#include "mip/search/search.hpp"
-#include "mip/search/worker.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 
@@ -39,7 +38,7 @@ SearchResult Worker::any_plan_of(Problem problem) {
   options.seconds = options_.seconds - clock_.seconds();
   options.nodes = options_.nodes - nodes_ - out_.nodes;
   options.basis = relaxation_.simplex().basis();
-  SearchResult inner = Search(std::move(problem), judge_, options).run();
+  SearchResult inner = sub_search_(std::move(problem), judge_, std::move(options));
   out_.nodes += inner.nodes;
   out_.pivots += inner.pivots;
   return inner;

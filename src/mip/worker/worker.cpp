@@ -1,6 +1,6 @@
 // One node: what it costs to find out that it holds nothing, or that it goes into parts.
 
-#include "mip/search/worker.hpp"
+#include "mip/worker/worker.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -13,11 +13,12 @@
 namespace kiteknot::mip {
 
 Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options,
-               const Stopwatch& clock, std::int32_t number)
+               const Stopwatch& clock, SubSearch sub_search, std::int32_t number)
     : problem_(std::move(problem)),
       judge_(judge),
       options_(options),
       clock_(clock),
+      sub_search_(std::move(sub_search)),
       decisions_(options.decisions < 0 ? problem_.num_columns() : options.decisions),
       interrupt_{&clock, options.seconds, options.stop},
       domain_(problem_),

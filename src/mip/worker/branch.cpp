@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mip/search/worker.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 

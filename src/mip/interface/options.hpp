@@ -13,8 +13,9 @@
 
 #include "lp/exact_basis.hpp"
 #include "mip/branching/pseudo_costs.hpp"
+#include "mip/interface/best_few.hpp"
+#include "mip/interface/result.hpp"
 #include "mip/presolve/presolve_model.hpp"
-#include "mip/search/best_few.hpp"
 #include "mip/separators/cut_switches.hpp"
 #include "mip/structures/implications.hpp"
 #include "mip/structures/symmetry.hpp"
@@ -106,5 +107,9 @@ inline SearchOptions for_few(SearchOptions options, FewWanted few) {
   options.symmetry.reset();
   return options;
 }
+
+/// A search of its own over part of a problem. Workers are given one, so that none of them knows
+/// the search that it works for.
+using SubSearch = std::function<SearchResult(Problem problem, const Judge& judge, SearchOptions)>;
 
 }  // namespace kiteknot::mip

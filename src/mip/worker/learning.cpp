@@ -1,6 +1,6 @@
 // What a branch that came to nothing tells of the rest of the tree.
 
-#include "mip/search/worker.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 

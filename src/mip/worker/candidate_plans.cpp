@@ -5,10 +5,9 @@
 
 #include "mip/heuristics/enumerate.hpp"
 #include "mip/heuristics/exchange.hpp"
+#include "mip/interface/exact_goals.hpp"
 #include "mip/problem/violation.hpp"
-#include "mip/search/incumbents.hpp"
-#include "mip/search/search.hpp"
-#include "mip/search/worker.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 
@@ -156,7 +155,7 @@ NodeOutcome Worker::complete_start() {
     part.set_bounds(j, v, v);
   }
   if (problem_.generator() != nullptr) return hand_out(End::stopped);
-  SearchResult inner = Search(std::move(part), judge_, part_options(kNodes)).run();
+  SearchResult inner = sub_search_(std::move(part), judge_, part_options(kNodes));
   take_work_of(inner);
   if (!inner.plan) return hand_out(End::stopped);
   out_.start_goal = inner.goal;
@@ -182,7 +181,7 @@ void Worker::take_work_of(const SearchResult& inner) {
 std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_t nodes) {
   SearchOptions options = part_options(nodes);
   if (best_plan_) options.plans.push_back(*best_plan_);
-  const SearchResult inner = Search(std::move(part), judge_, options).run();
+  const SearchResult inner = sub_search_(std::move(part), judge_, std::move(options));
   take_work_of(inner);
   if (!inner.plan || inner.found_by == "an earlier answer") return std::nullopt;
   return in_doubles(*inner.plan);

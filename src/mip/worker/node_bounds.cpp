@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "base/tolerances.hpp"
-#include "mip/search/incumbents.hpp"
-#include "mip/search/worker.hpp"
+#include "mip/interface/exact_goals.hpp"
+#include "mip/worker/worker.hpp"
 
 namespace kiteknot::mip {
 
