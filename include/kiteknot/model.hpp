@@ -155,10 +155,13 @@ class Model {
   [[nodiscard]] const std::string& title() const noexcept;
 
   // Every name is used once among numbers, decisions, expressions and goals, and once among rules.
+  /// A figure that can be changed later (set); its value may be an expression of other numbers.
   Number number(const std::string& name, const Expression& value);
+  /// Decisions that are 0 or 1, one for each combination of rows of `over`.
   Decisions binary(const std::string& name, const Over& over = {});
   /// Integer decisions need limits; an infinite one must be said.
   Decisions integer(const std::string& name, const Over& over, const Limits& limits);
+  /// Decisions that may take any value within their limits.
   Decisions real(const std::string& name, const Over& over, const Limits& limits);
   /// Each takes one of the values.
   Decisions one_of(const std::string& name, const Over& over, std::vector<Rational> values);
@@ -173,6 +176,7 @@ class Model {
     return decide(name, over, false, by_rows<Limits>(std::move(limits)));
   }
 
+  /// A named expression (for each combination of rows), which is told with every plan.
   Expression let(const std::string& name, const Expression& value);
   template <class F>
   Quantities let(const std::string& name, const Over& over, F value) {
@@ -196,6 +200,8 @@ class Model {
   /// A curve of the model, by name.
   Curve curve(const std::string& name, const Curve& curve, std::string stated = {});
 
+  /// A condition that has to hold (for each combination of rows). UsageError where the name is
+  /// taken, or it holds what another model has stated.
   void rule(const std::string& name, const Condition& condition);
   template <class F>
   void rule(const std::string& name, const Over& over, F condition) {
@@ -232,8 +238,10 @@ class Model {
   void set(const Number& number, const Rational& value);
   /// Throws UsageError with the nearest name where there is no such number (rule).
   void set(const std::string& number, const Rational& value);
+  /// Leaves the rule out from now on, or takes it in again.
   void without(const std::string& rule);
   void with(const std::string& rule);
+  /// A number's value as it stands.
   [[nodiscard]] Rational value(const Number& number) const;
 
   [[nodiscard]] std::int32_t num_decisions() const noexcept;

@@ -1,6 +1,7 @@
 #pragma once
 // A model with memory: change a number, switch a rule, solve again. Later solves start from the
-// last basis and from the plans found before, as far as they still hold.
+// plans found before, as far as they still hold, from what was learned of branching, from bounds
+// that hold for narrower limits too, and, where the relaxation took long, from its last basis.
 //
 //   kk::Study study{model};
 //   study.solve();
@@ -28,10 +29,12 @@ class Study {
   Study(Study&&) noexcept;
   Study& operator=(Study&&) noexcept;
 
+  /// A number's value, or a rule, from now on; UsageError for a name that is not there.
   Study& set(const Number& number, const Rational& value);
   Study& set(const std::string& number, const Rational& value);
   Study& without(const std::string& rule);
   Study& with(const std::string& rule);
+  /// The model as it stands now.
   Result solve(const SolveOptions& options = {}, Observer* observer = nullptr);
   /// The same of a variant of the model (the same decisions, other rules, goals or limits), with
   /// all that is remembered; the study's own model stays as it is.

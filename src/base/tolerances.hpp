@@ -1,7 +1,8 @@
 #pragma once
-// Every tolerance of the engine, each with what it is relative to. Nothing else in src/ spells one
-// out. None of them decides whether a plan is accepted or a bound holds: that is exact
-// (model/check.hpp, lp/proof.hpp). They steer the floating-point work in between.
+// The tolerances that parts of the engine share, each with what it is relative to; those of one
+// place only (when a cut or a move counts, what is noise in a sum) stand there. None of them
+// decides whether a plan is accepted or a bound holds: that is exact (model/check.hpp,
+// lp/proof.hpp). They steer the floating-point work in between.
 
 namespace kiteknot {
 
@@ -19,7 +20,8 @@ struct Tolerances {
 /// Gap, relative to the goal's own value, at which a proof over real-valued goals is complete where
 /// the last bound could not be had exactly; the answer states it. At a value of 0 there is none.
 inline constexpr double kProofGap = 1e-9;
-/// A rule over reals holds as stated within this times (1 + sum of |terms|).
+/// A rule over reals holds as stated within this times (1 + the size of the largest term of a real
+/// decision); model/check.hpp.
 inline constexpr double kStatedTolerance = 1e-9;
 
 }  // namespace kiteknot

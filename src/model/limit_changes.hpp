@@ -4,7 +4,7 @@
 
 #include <optional>
 
-#include "mip/variants/shared_search.hpp"
+#include "mip/problem/limit_changes.hpp"
 #include "model/lowering.hpp"
 
 namespace kiteknot {

@@ -1,5 +1,5 @@
 // Expressions and conditions as they are read back, and why a condition fails.
-#include "report/answers/algebra.hpp"
+#include "report/forms/algebra.hpp"
 
 #include <catch2/catch.hpp>
 

@@ -73,7 +73,8 @@ void PlanDatabase::run(const std::string& sql) {
 }
 
 // Keys are texts, whatever they look like; values are figures.
-void PlanDatabase::write(const std::string& name, const PlanTable& table) {
+void PlanDatabase::write(const std::string& name,
+                         const std::vector<std::vector<std::string>>& table) {
   const std::string title = quoted(kPlanTable + name);
   std::string columns, places;
   for (const std::string& c : table[0]) {

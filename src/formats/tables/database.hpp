@@ -5,8 +5,6 @@
 #include <string>
 #include <vector>
 
-#include "formats/plans/plan_tables.hpp"
-
 struct sqlite3;
 struct sqlite3_stmt;
 
@@ -33,7 +31,8 @@ std::string quoted(const std::string& name);
 class PlanDatabase {
  public:
   explicit PlanDatabase(const std::string& path);
-  void write(const std::string& name, const PlanTable& table);
+  /// Rows of cells, headings first.
+  void write(const std::string& name, const std::vector<std::vector<std::string>>& table);
   void finish();
 
  private:

@@ -13,16 +13,10 @@
 #include <vector>
 
 #include "base/work.hpp"
+#include "mip/problem/limit_changes.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
 namespace kiteknot::mip {
-
-struct RowLimits {
-  Index row = 0;
-  double lower = 0.0, upper = 0.0;
-};
-/// In which limits a problem differs from the one it is told against; each row at most once.
-using LimitChanges = std::vector<RowLimits>;
 
 struct SharedOptions {
   double seconds = std::numeric_limits<double>::infinity();  ///< for all of them

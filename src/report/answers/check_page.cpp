@@ -4,9 +4,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "report/answers/algebra.hpp"
 #include "report/answers/decided.hpp"
 #include "report/answers/rule_rows.hpp"
+#include "report/forms/algebra.hpp"
 #include "report/tours/trips.hpp"
 
 namespace kiteknot {

@@ -8,7 +8,7 @@
 #include "base/at.hpp"
 #include "base/text.hpp"
 #include "model/lowering.hpp"
-#include "report/answers/algebra.hpp"
+#include "report/forms/algebra.hpp"
 #include "report/forms/page.hpp"
 
 namespace kiteknot {

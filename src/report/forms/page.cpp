@@ -8,7 +8,7 @@
 #include "base/text.hpp"
 #include "model/curve_uses.hpp"
 #include "model/evaluation.hpp"
-#include "report/answers/algebra.hpp"
+#include "report/forms/algebra.hpp"
 
 namespace kiteknot {
 std::string shown(const std::string& text) {

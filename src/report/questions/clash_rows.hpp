@@ -2,7 +2,7 @@
 // What stands in a clash, as rows of a page: rules with their algebra, limits of decisions.
 
 #include "kiteknot/explain.hpp"
-#include "report/answers/algebra.hpp"
+#include "report/forms/algebra.hpp"
 #include "report/forms/page.hpp"
 
 namespace kiteknot::report {

@@ -1,4 +1,4 @@
-#include "report/answers/algebra.hpp"
+#include "report/forms/algebra.hpp"
 
 #include <algorithm>
 #include <map>
