@@ -442,8 +442,10 @@ inline mip::Problem job_shop(int jobs, int machines, std::uint64_t seed) {
         for (const Step& t : steps[b]) {
           if (s.machine != t.machine) continue;
           const Index c = p.add_condition(binary(p, 0.0));
-          mip::add_indicator_row(p, {{c, true}, at_least({{t.start, 1.0}, {s.start, -1.0}}, s.takes)});
-          mip::add_indicator_row(p, {{c, false}, at_least({{s.start, 1.0}, {t.start, -1.0}}, t.takes)});
+          mip::add_indicator_row(p,
+                                 {{c, true}, at_least({{t.start, 1.0}, {s.start, -1.0}}, s.takes)});
+          mip::add_indicator_row(
+              p, {{c, false}, at_least({{s.start, 1.0}, {t.start, -1.0}}, t.takes)});
         }
   return stepping(std::move(p));
 }

@@ -7,6 +7,7 @@
 #include "methods/generation.hpp"
 #include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
+#include "mip/kinds/generated_rows.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
 #include "model/tours/tour_lowering.hpp"
@@ -242,10 +243,10 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (options.generator) {
     generated = std::make_shared<GeneratedRules>(model, twin_of(*options.generator));
     std::shared_ptr<mip::Generator> all = generated;
-    if (const auto& own = lowering.problem.stated().generator)
+    if (auto own = mip::generator_of(lowering.problem))
       all = std::make_shared<JoinedGenerators>(
-          std::vector<std::shared_ptr<mip::Generator>>{own, all});
-    lowering.problem.set_generator(std::move(all));
+          std::vector<std::shared_ptr<mip::Generator>>{std::move(own), all});
+    mip::set_generator(lowering.problem, std::move(all));
   }
   const bool has_integers = lowering.problem.num_integers() > 0;
   const double before = clock.seconds();

@@ -49,7 +49,7 @@ std::vector<std::optional<Answer>> solve_variants(const Model& model, const Lowe
                                                   const SolveOptions& options, Memory& memory) {
   std::vector<std::optional<Answer>> answers(changes.size());
   if (options.gap > 0.0 || options.nodes < SolveOptions{}.nodes || options.generator ||
-      lowering.problem.generator() != nullptr)
+      !lowering.problem.complete())
     return answers;
   const Stopwatch clock;
   const mip::SharedResult found = mip::search_variants(

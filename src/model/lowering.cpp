@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "base/rational_sum.hpp"
+#include "mip/kinds/generated_rows.hpp"
 #include "model/evaluation.hpp"
 #include "model/lowering_builder.hpp"
 #include "model/tours/tour_lowering.hpp"
@@ -45,9 +46,9 @@ class Lowerer {
     }
     if (out_.relaxed) generators_.clear();  // linear rows only
     if (generators_.size() == 1)
-      out_.problem.set_generator(generators_[0]);
+      mip::set_generator(out_.problem, generators_[0]);
     else if (!generators_.empty())
-      out_.problem.set_generator(std::make_shared<JoinedGenerators>(std::move(generators_)));
+      mip::set_generator(out_.problem, std::make_shared<JoinedGenerators>(std::move(generators_)));
     // Notes of rules that came out as plain rows tell nothing.
     std::erase_if(out_.notes, [](const LoweringNote& n) {
       return n.clauses + n.binaries + n.reals + n.conditional == 0 && n.how.empty() &&

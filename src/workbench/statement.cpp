@@ -149,7 +149,7 @@ class Stating {
   void lowered() {
     const Lowering lowering = lower(m_, false, true);
     const mip::Problem& p = lowering.problem;
-    if (p.generator() != nullptr)
+    if (!p.complete())
       throw UsageError(
           "a tableau holds sums only, and a round trip would take more rows than "
           "anybody can write");

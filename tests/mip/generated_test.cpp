@@ -3,6 +3,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/kinds/generated_rows.hpp"
 #include "support/brute_force.hpp"
 
 using namespace kiteknot;
@@ -80,7 +81,7 @@ TEST_CASE("generated rows lead to the shortest closed tour, by trying all orders
       std::vector<int> length;
       mip::Problem p = assignment(random, stops, length);
       const auto cutter = std::make_shared<LoopCutter>(stops, fractions);
-      p.set_generator(cutter);
+      mip::set_generator(p, cutter);
       std::vector<int> order;
       for (int i = 1; i < stops; ++i) order.push_back(i);
       int best = 1 << 20;
@@ -117,7 +118,7 @@ TEST_CASE("a generator that repeats itself does not keep the search from ending"
   mip::Problem p;
   p.add_column(0.0, 9.0, true, -1.0);
   p.set_goal_facts(true, 1.0);
-  p.set_generator(std::make_shared<Idler>());
+  mip::set_generator(p, std::make_shared<Idler>());
   const mip::SearchResult found = mip::Search(p, judge_of(p), {}).run();
   REQUIRE(found.outcome == Outcome::optimal);
   CHECK(found.goal == Rational(-9));

@@ -12,6 +12,7 @@
 #include "mip/presolve/presolve.hpp"
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
+#include "mip/separators/separator.hpp"
 #include "mip/variants/shared_search.hpp"
 #include "support/brute_force.hpp"
 
@@ -76,6 +77,7 @@ class AllDifferent final : public mip::ConstraintKind {
     return nullptr;
   }
   std::unique_ptr<mip::Disjunction> disjunction() const override;
+  std::unique_ptr<mip::Separator> separator() const override { return nullptr; }
   void carry(const mip::Problem&, const mip::Image& image, mip::Problem& to) const override {
     for (Set s : sets) {
       if (image.column[at(s.front())] < 0) continue;
@@ -193,7 +195,7 @@ std::vector<std::pair<Rational, std::vector<Rational>>> plans_by_trying(const mi
       kind->carry(p, image, rest);
   std::vector<std::pair<Rational, std::vector<Rational>>> plans;
   each_point(rest, [&](std::span<const Rational> x) {
-    if (!satisfies(rest, x)) return;
+    if (!holds_by_trying(rest, x)) return;
     if (different != nullptr)
       for (const AllDifferent::Set& set : different->sets)
         for (std::size_t a = 0; a < set.size(); ++a)

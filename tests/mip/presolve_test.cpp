@@ -7,6 +7,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/kinds/generated_rows.hpp"
 #include "mip/kinds/indicator_rows.hpp"
 #include "mip/presolve/components.hpp"
 #include "mip/presolve/reduced_generator.hpp"
@@ -296,7 +297,7 @@ TEST_CASE("a plan would be lost to a generator if the strength were ignored", "[
   const auto strong = mip::presolve(p, ReductionStrength::all_plans, false, work);
   REQUIRE(strong);
   CHECK(strong->left.postsolve.reduce(Point{0, 1}));
-  p.set_generator(std::make_shared<Closed>());
+  mip::set_generator(p, std::make_shared<Closed>());
   mip::SearchOptions options;
   options.brief_look = false;
   const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();

@@ -5,6 +5,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/kinds/generated_rows.hpp"
 #include "mip/search/search.hpp"
 #include "support/brute_force.hpp"
 #include "support/search_families.hpp"
@@ -59,7 +60,7 @@ struct Pair {
       : options(std::move(o)), judge(std::move(j)), best(p.goal_step()) {
     for (int w = 0; w < 2; ++w) {
       mip::Problem own = p;
-      if (generator) own.set_generator(generator());
+      if (generator) mip::set_generator(own, generator());
       workers[w] = std::make_unique<mip::Worker>(own, judge, options, clock, &mip::sub_search, w);
     }
   }

@@ -83,6 +83,47 @@ inline Rational goal_of(const mip::Problem& p, std::span<const Rational> x) {
   return goal;
 }
 
+/// Whether the point meets the problem, worked out here alone: the oracle shares no code with what
+/// it is to judge. Conditions without a column are tried in both states.
+inline bool holds_by_trying(const mip::Problem& p, std::span<const Rational> x) {
+  const auto at_column = [&](linalg::Index j) { return x[static_cast<std::size_t>(j)]; };
+  const auto row_holds = [&](const mip::RowView& row) {
+    Rational sum = 0;
+    for (std::size_t k = 0; k < row.index.size(); ++k)
+      sum += Rational::exactly(row.value[k]) * at_column(row.index[k]);
+    return !(std::isfinite(row.lower) && sum < Rational::exactly(row.lower)) &&
+           !(std::isfinite(row.upper) && sum > Rational::exactly(row.upper));
+  };
+  for (linalg::Index j = 0; j < p.num_columns(); ++j) {
+    if (std::isfinite(p.lower(j)) && at_column(j) < Rational::exactly(p.lower(j))) return false;
+    if (std::isfinite(p.upper(j)) && at_column(j) > Rational::exactly(p.upper(j))) return false;
+    if (p.integer(j) && !at_column(j).is_integer()) return false;
+  }
+  for (linalg::Index i = 0; i < p.num_rows(); ++i)
+    if (!row_holds(p.row(i))) return false;
+  for (const mip::SpecialOrderedSet& set : mip::special_ordered_sets(p))
+    for (std::size_t a = 0; a < set.columns.size(); ++a)
+      for (std::size_t b = a + static_cast<std::size_t>(set.width); b < set.columns.size(); ++b)
+        if (!at_column(set.columns[a]).is_zero() && !at_column(set.columns[b]).is_zero())
+          return false;
+  const mip::IndicatorRows* rows = mip::indicator_rows(p);
+  if (rows == nullptr) return true;
+  for (linalg::Index c = 0; c < p.num_conditions(); ++c) {
+    bool possible = false;
+    for (const bool state : {false, true}) {
+      const linalg::Index column = p.column_of_condition(c);
+      if (column >= 0 && (at_column(column) == Rational(1)) != state) continue;
+      bool all = true;
+      for (linalg::Index k = 0; k < rows->num_rows(); ++k)
+        if (rows->when(k).condition == c && rows->when(k).holds == state)
+          all = all && row_holds(rows->row(k));
+      possible = possible || all;
+    }
+    if (!possible) return false;
+  }
+  return true;
+}
+
 inline mip::Judge judge_of(const mip::Problem& p) {
   return [&p](std::span<const Rational> x) { return mip::Verdict{satisfies(p, x), goal_of(p, x)}; };
 }
@@ -107,7 +148,7 @@ void each_point(const mip::Problem& p, const Visit& visit) {
 inline std::optional<Rational> best_by_trying(const mip::Problem& p) {
   std::optional<Rational> best;
   each_point(p, [&](std::span<const Rational> x) {
-    if (!satisfies(p, x)) return;
+    if (!holds_by_trying(p, x)) return;
     const Rational goal = goal_of(p, x);
     if (!best || goal < *best) best = goal;
   });

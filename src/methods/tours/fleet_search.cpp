@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 
+#include "mip/kinds/generated_rows.hpp"
 #include "structures/tours/cuts/trips.hpp"
 
 namespace kiteknot::methods {
@@ -62,7 +63,7 @@ class FleetSearch {
     trips.several = true;
     trips.load = fleet_.load;
     trips.capacity = fleet_.capacity;
-    problem.set_generator(std::make_shared<TripRows>(std::move(trips), answer.rows));
+    mip::set_generator(problem, std::make_shared<TripRows>(std::move(trips), answer.rows));
     mip::SearchOptions search = options_over_legs(options);
     if (!known.empty()) search.plans.push_back(plan_of(known));
     const mip::Judge judge = [&](std::span<const Rational> x) {

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/kinds/generated_rows.hpp"
+
 namespace kiteknot::methods {
 namespace {
 
@@ -160,7 +162,7 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   const double scale = scale_of(lengths);
   LegAnswer answer;
   mip::Problem problem = legs_problem(lengths, legs);
-  problem.set_generator(std::make_shared<StopRows>(n, legs.legs, answer.rows));
+  mip::set_generator(problem, std::make_shared<StopRows>(n, legs.legs, answer.rows));
   mip::SearchOptions search = options_over_legs(options);
   search.basis = legs.basis;
   if (!search.basis.columns.empty()) {

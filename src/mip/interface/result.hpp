@@ -54,7 +54,7 @@ struct RelaxedAnswer {
 /// What presolve left of the problem.
 struct Left {
   Index columns = 0, rows = 0;                                      ///< that are left
-  Index columns_before = 0, rows_before = 0;                        ///< conditional rows too
+  Index columns_before = 0, rows_before = 0;                        ///< indicator rows too
   double relaxed_value = -std::numeric_limits<double>::infinity();  ///< of its relaxed goal
 };
 

@@ -9,6 +9,7 @@
 #include "mip/problem/exact_rows.hpp"
 #include "mip/problem/violation.hpp"
 #include "mip/propagators/rows.hpp"
+#include "mip/separators/separator.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -132,6 +133,10 @@ bool IndicatorRows::explain(const Problem& p, Index place, const Change* conclud
 
 std::unique_ptr<RelaxedKind> IndicatorRows::relax(const Problem& p, Relaxation& relaxation) const {
   return std::make_unique<RelaxedIndicatorRows>(*this, p, relaxation);
+}
+
+std::unique_ptr<Separator> IndicatorRows::separator() const {
+  return nullptr;
 }
 
 std::unique_ptr<Disjunction> IndicatorRows::disjunction() const {

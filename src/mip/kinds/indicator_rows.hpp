@@ -24,7 +24,7 @@ class IndicatorRows final : public ConstraintKind {
 
   std::unique_ptr<ConstraintKind> clone() const override;
   void add_columns(Index count) override { store_.add_columns(count); }
-  std::string_view name() const override { return "conditional rows"; }
+  std::string_view name() const override { return "indicator rows"; }
   bool any(const Problem&) const override { return num_rows() > 0; }
   std::int64_t num_entries(const Problem&) const override { return store_.rows().num_nonzeros(); }
   Index num_rows(const Problem&) const override { return num_rows(); }
@@ -40,6 +40,7 @@ class IndicatorRows final : public ConstraintKind {
                Explanation& why) const override;
   std::unique_ptr<RelaxedKind> relax(const Problem& p, Relaxation& relaxation) const override;
   std::unique_ptr<Disjunction> disjunction() const override;
+  std::unique_ptr<Separator> separator() const override;
   void carry(const Problem& from, const Image& image, Problem& to) const override;
 
  private:

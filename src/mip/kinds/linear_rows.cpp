@@ -8,6 +8,7 @@
 #include "mip/problem/exact_rows.hpp"
 #include "mip/propagators/rows.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
+#include "mip/separators/separator.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -71,6 +72,7 @@ class LinearRows final : public ConstraintKind {
     return nullptr;  // they are what a relaxation begins with
   }
   std::unique_ptr<Disjunction> disjunction() const override { return nullptr; }
+  std::unique_ptr<Separator> separator() const override { return nullptr; }  // cuts are not theirs
   bool explains() const override { return true; }
   bool explain(const Problem& p, Index place, const Change* concluded,
                Explanation& why) const override {

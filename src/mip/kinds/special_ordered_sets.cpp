@@ -8,6 +8,7 @@
 #include "mip/branching/disjunction.hpp"
 #include "mip/propagators/propagator.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
+#include "mip/separators/separator.hpp"
 
 namespace kiteknot::mip {
 namespace {
@@ -189,6 +190,10 @@ std::unique_ptr<Propagator> SpecialOrderedSets::propagator(std::uint8_t kind,
 }
 
 std::unique_ptr<RelaxedKind> SpecialOrderedSets::relax(const Problem&, Relaxation&) const {
+  return nullptr;
+}
+
+std::unique_ptr<Separator> SpecialOrderedSets::separator() const {
   return nullptr;
 }
 

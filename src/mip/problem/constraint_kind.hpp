@@ -21,12 +21,14 @@
 
 namespace kiteknot::mip {
 
-class Disjunction;  // branching/disjunction.hpp
-class Domain;       // domain/domain.hpp
-class Explanation;  // conflict/explanation.hpp
+class Disjunction;     // branching/disjunction.hpp
+class Domain;          // domain/domain.hpp
+class Explanation;     // conflict/explanation.hpp
+class PostsolveStack;  // presolve/postsolve_stack.hpp
 class Problem;
 class Propagator;   // propagators/propagator.hpp
 class Relaxation;   // relaxation/relaxation.hpp
+class Separator;    // separators/separator.hpp
 class RelaxedKind;  // relaxation/relaxed_kind.hpp
 struct Change;
 
@@ -79,6 +81,9 @@ class ConstraintKind {
   /// Whether linear rows say all of it: recognition of networks and knapsacks, symmetries, sums
   /// that are exact in doubles and shared searches look at nothing else.
   [[nodiscard]] virtual bool linear() const { return false; }
+  /// Whether all of them are stated: where some are only found when a point is looked at, presolve
+  /// keeps all plans, and no part of the problem is searched alone.
+  [[nodiscard]] virtual bool complete() const { return true; }
   /// Each constraint once. What is visited together is one component.
   virtual void visit(const Problem& problem, const Visitor& visitor) const = 0;
   /// Unless it knows better, either direction may break each constraint.
@@ -112,6 +117,7 @@ class ConstraintKind {
 
   // The search. `kind`: its place in the register, for the reasons that its propagator gives.
 
+  /// Null: they conclude nothing.
   [[nodiscard]] virtual std::unique_ptr<Propagator> propagator(std::uint8_t kind,
                                                                Domain& domain) const = 0;
   /// Whether its propagator's conclusions can be explained.
@@ -130,11 +136,19 @@ class ConstraintKind {
   /// break none.
   [[nodiscard]] virtual std::unique_ptr<Disjunction> disjunction() const = 0;
 
+  /// What finds rows that a point of the relaxation breaks; null: there are none to find.
+  [[nodiscard]] virtual std::unique_ptr<Separator> separator() const = 0;
+
   // Problems made of this one: what presolve leaves, a component.
 
   /// Adds to `to` those constraints whose columns are there. Where a condition's column is fixed in
   /// `to`, what is left of them.
   virtual void carry(const Problem& from, const Image& image, Problem& to) const = 0;
+  /// Of those that are not all stated: what presolve left in `to` is asked by way of the problem as
+  /// it came. The stack outlives `to`.
+  virtual void follow(const PostsolveStack& postsolve, Problem& to) const {
+    (void)postsolve, (void)to;
+  }
 };
 
 /// The kind that every problem begins with (kinds/linear_rows.cpp).

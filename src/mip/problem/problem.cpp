@@ -98,13 +98,13 @@ Index Problem::num_rows_in_all() const {
 }
 
 bool Problem::linear() const {
-  return generator() == nullptr &&
-         std::all_of(kinds().all().begin(), kinds().all().end(),
+  return std::all_of(kinds().all().begin(), kinds().all().end(),
                      [&](const auto& kind) { return kind->linear() || !kind->any(*this); });
 }
 
-void Problem::set_generator(std::shared_ptr<Generator> generator) {
-  stating().generator = std::move(generator);
+bool Problem::complete() const {
+  return std::all_of(kinds().all().begin(), kinds().all().end(),
+                     [&](const auto& kind) { return kind->complete() || !kind->any(*this); });
 }
 
 void Problem::set_exact_bounds(Index j, lp::Exact bounds) {

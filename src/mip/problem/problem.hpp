@@ -3,9 +3,8 @@
 // everything is a number.
 //
 //   minimise c'x over l <= x <= u, some x integer, where
-//   linear rows            L <= a'x <= U
-//   other kinds            of the register (constraint_kind.hpp), each in a file of its own in
-//   kinds/ generated rows         whatever a Generator adds when it looks at a point
+//   linear rows     L <= a'x <= U
+//   other kinds     of the register (constraint_kind.hpp), each in a file of its own in kinds/
 //
 // A condition is something that holds or fails; a binary column may stand for it (1: it holds). A
 // literal is a condition in one of its two states.
@@ -30,9 +29,8 @@ struct StatedProblem {
   std::vector<char> integer;  ///< by columns
   RowStore linear;
   Kinds kinds;
-  std::vector<Index> condition_column;  ///< by conditions; -1: none
-  std::vector<Index> condition_of;      ///< by columns; -1: none
-  std::shared_ptr<Generator> generator;
+  std::vector<Index> condition_column;                ///< by conditions; -1: none
+  std::vector<Index> condition_of;                    ///< by columns; -1: none
   std::unordered_map<Index, lp::Exact> known_bounds;  ///< the model's numbers where no double is
   Index num_integers = 0;
 };
@@ -67,7 +65,6 @@ class Problem {
     added.add_columns(num_columns());
     return added;
   }
-  void set_generator(std::shared_ptr<Generator> generator);
   void set_exact_bounds(Index j, lp::Exact bounds);
 
   void set_limits(Index i, double lower, double upper);
@@ -119,9 +116,10 @@ class Problem {
   [[nodiscard]] const Kinds& kinds() const noexcept { return stated_->kinds; }
   /// Rows of all kinds.
   [[nodiscard]] Index num_rows_in_all() const;
-  /// Whether linear rows say all that was stated.
+  /// Whether linear rows say all that it asks.
   [[nodiscard]] bool linear() const;
-  [[nodiscard]] Generator* generator() const noexcept { return stated_->generator.get(); }
+  /// Whether all that it asks is stated (ConstraintKind::complete).
+  [[nodiscard]] bool complete() const;
   /// The model's own numbers of a linear row where no double is.
   [[nodiscard]] const lp::Exact* known_row(Index i) const { return stated_->linear.known(i); }
   [[nodiscard]] const std::unordered_map<Index, lp::Exact>& known_bounds() const noexcept {
@@ -150,8 +148,8 @@ class Problem {
 };
 
 /// Whether a point meets every bound and constraint of the problem exactly, coefficients
-/// taken by their binary value; conditions without a column are free to hold or fail. Not for
-/// generated rows.
+/// taken by their binary value; conditions without a column are free to hold or fail. What is not
+/// stated (generated rows) it does not know.
 bool satisfies(const Problem& problem, std::span<const Rational> point);
 
 }  // namespace kiteknot::mip

@@ -10,7 +10,8 @@ Propagation::Propagation(Domain& domain) {
                  "a reason names the kind in one byte");
   for (std::size_t k = 0; k < kinds.size(); ++k) {
     if (k > 0 && !kinds[k]->any(domain.problem())) continue;
-    add(kinds[k]->propagator(static_cast<std::uint8_t>(k), domain));
+    if (auto propagator = kinds[k]->propagator(static_cast<std::uint8_t>(k), domain))
+      add(std::move(propagator));
     entries_ += kinds[k]->num_entries(domain.problem());
   }
 }

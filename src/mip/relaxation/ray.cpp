@@ -31,7 +31,7 @@ bool holds(const Problem& problem, const std::vector<Rational>& d) {
 
 std::optional<std::vector<Rational>> exact_ray(const Problem& problem,
                                                std::span<const double> direction) {
-  if (problem.generator() != nullptr || direction.empty()) return std::nullopt;
+  if (!problem.complete() || direction.empty()) return std::nullopt;
   for (std::vector<Rational>& d : lp::as_fractions(direction))
     if (holds(problem, d)) return std::move(d);
   return std::nullopt;

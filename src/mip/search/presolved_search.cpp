@@ -6,7 +6,6 @@
 
 #include "base/outward.hpp"
 #include "mip/presolve/components.hpp"
-#include "mip/presolve/reduced_generator.hpp"
 #include "mip/problem/exact_sums.hpp"
 #include "mip/search/search.hpp"
 
@@ -110,8 +109,7 @@ bool Search::brief_look_is_over() const {
 std::optional<Presolved> Search::reduce(const Problem& p) {
   WorkCounter work;
   work.obey(interrupt_);
-  const ReductionStrength keeps =
-      p.generator() != nullptr ? ReductionStrength::all_plans : options_.keeps;
+  const ReductionStrength keeps = p.complete() ? options_.keeps : ReductionStrength::all_plans;
   std::optional<Presolved> reduced =
       presolve(p, keeps, options_.probing, work, options_.reductions ? "" : "none");
   result_.work += work.units();
@@ -125,8 +123,8 @@ std::optional<Presolved> Search::reduce(const Problem& p) {
 // largest, and those that take long. Their columns are fixed there; false where one has no plan.
 bool Search::settle_components(Problem& p) {
   constexpr std::int64_t kNodes = 5'000;  // a component
-  if (!options_.components || p.generator() != nullptr ||
-      options_.keeps != ReductionStrength::a_best_plan || !said_by_doubles(p))
+  if (!options_.components || !p.complete() || options_.keeps != ReductionStrength::a_best_plan ||
+      !said_by_doubles(p))
     return true;
   const std::vector<std::vector<Index>> parts = components(p);
   for (std::size_t k = 0; k + 1 < parts.size() && !out_of_limits(); ++k) {
@@ -178,8 +176,8 @@ void Search::search_inside() {
     return;
   }
   PresolveModel::Reduced& left = reduced->left;
-  if (Generator* generator = worker_.problem().generator())
-    left.problem.set_generator(std::make_shared<ReducedGenerator>(*generator, left.postsolve));
+  for (const auto& kind : worker_.problem().kinds().all())
+    if (kind->any(worker_.problem())) kind->follow(left.postsolve, left.problem);
   const Judge judge = [&](std::span<const Rational> plan) {
     Verdict verdict = judge_(left.postsolve.restore(plan));
     verdict.goal -= left.constant;

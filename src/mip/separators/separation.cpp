@@ -1,12 +1,12 @@
 #include "mip/problem/violation.hpp"
-#include "mip/separators/generated.hpp"
 #include "mip/separators/separator.hpp"
 
 namespace kiteknot::mip {
 
 Separation::Separation(const Problem& problem) {
-  if (problem.generator() != nullptr)
-    all_.push_back(std::make_unique<GeneratedRows>(*problem.generator()));
+  for (const auto& kind : problem.kinds().all())
+    if (kind->any(problem))
+      if (auto separator = kind->separator()) all_.push_back(std::move(separator));
   tallies_.resize(all_.size());
 }
 

@@ -106,7 +106,7 @@ bool Worker::propose(NodeView::Moment moment) {
     return relaxation_.reduced_costs();
   };
   std::function<std::optional<std::vector<double>>(Problem, std::int64_t)> part_search;
-  if (problem_.generator() == nullptr)  // its twins are the coordinator's to make
+  if (problem_.complete())  // else its generator's twins are the coordinator's to make
     part_search = [this](Problem part, std::int64_t nodes) {
       return search_part(std::move(part), nodes);
     };
@@ -154,7 +154,7 @@ NodeOutcome Worker::complete_start() {
       continue;
     part.set_bounds(j, v, v);
   }
-  if (problem_.generator() != nullptr) return hand_out(End::stopped);
+  if (!problem_.complete()) return hand_out(End::stopped);
   SearchResult inner = sub_search_(std::move(part), judge_, part_options(kNodes));
   take_work_of(inner);
   if (!inner.plan) return hand_out(End::stopped);
