@@ -1,8 +1,8 @@
 // The crew's round over all stops of the festival: the shortest one with its proof, and what people
 // would have done by hand.
-#include <iostream>
-
 #include "kiteknot/tour.hpp"
+
+#include <iostream>
 
 namespace kk = kiteknot;
 

@@ -202,7 +202,7 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_s
   }
   counts.work = found.work;
   counts.seconds = before + found.seconds;
-  counts.stopped_by = found.stopped_by;
+  counts.stopped_by = word(found.stopped_by);
   counts.found_by = found.found_by;
   counts.structure = found.structure;
   counts.structure_method = found.structure_method;

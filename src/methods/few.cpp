@@ -85,7 +85,9 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
   if (out.plans.empty()) out.plans.push_back(best);  // stopped before anything was looked at
   out.all_there_is = all && out.plans.size() < count;
   out.nodes = found.nodes;
-  if (!all) out.stopped_by = found.stopped_by.empty() ? "arithmetic" : found.stopped_by;
+  if (!all)
+    out.stopped_by =
+        found.stopped_by == mip::StoppedBy::nothing ? "arithmetic" : word(found.stopped_by);
   return out;
 }
 

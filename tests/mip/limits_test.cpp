@@ -60,7 +60,7 @@ TEST_CASE("a node limit keeps the best plan, and the bound is never above the tr
       if (found.plan) CHECK(satisfies(p, *found.plan));
       if (found.outcome == Outcome::optimal) CHECK(found.goal == *best);
       if (found.outcome == Outcome::unproven || found.outcome == Outcome::undecided)
-        CHECK(found.stopped_by == "nodes");
+        CHECK(found.stopped_by == mip::StoppedBy::nodes);
     }
   }
 }
@@ -84,7 +84,7 @@ TEST_CASE("time and the stop switch end a long search with its plan", "[mip][lim
   CHECK(listener.plans > 0);
   if (timed.outcome != Outcome::optimal) {
     CHECK(timed.outcome == Outcome::unproven);
-    CHECK(timed.stopped_by == "time");
+    CHECK(timed.stopped_by == mip::StoppedBy::time);
     CHECK(listener.steps > 0);
   }
   CHECK(timed.seconds < 2.0);
@@ -92,7 +92,7 @@ TEST_CASE("time and the stop switch end a long search with its plan", "[mip][lim
   mip::SearchOptions stopped;
   stopped.stop = &stop;
   const mip::SearchResult found = mip::Search(p, judge_of(p), stopped).run();
-  CHECK(found.stopped_by == "hand");
+  CHECK(found.stopped_by == mip::StoppedBy::hand);
 }
 
 TEST_CASE("a plan from before is taken up and a basis from before saves pivots", "[mip][limits]") {

@@ -80,7 +80,7 @@ class FleetSearch {
     answer.bound = result.bound / scale;
     answer.root_bound = result.root_bound / scale;
     answer.nodes = result.nodes;
-    answer.stopped_by = result.stopped_by;
+    answer.stopped_by = word(result.stopped_by);
     answer.reason = result.reason;
     return answer;
   }

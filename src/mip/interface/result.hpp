@@ -100,6 +100,11 @@ struct RankedPoint {
   Rational goal;
 };
 
+/// Which limit ended a search, or a node.
+enum class StoppedBy : std::uint8_t { nothing, time, nodes, gap, memory, hand };
+/// "" for nothing.
+std::string_view word(StoppedBy by);
+
 struct SearchResult {
   Outcome outcome = Outcome::undecided;
   std::optional<std::vector<Rational>> plan;
@@ -115,12 +120,12 @@ struct SearchResult {
   RelaxedAnswer relaxed;
   std::optional<Left> left;  ///< nothing: it was searched as it came
   std::int64_t nodes = 0, pivots = 0, generated_rows = 0, cuts = 0, work = 0;
-  std::int64_t look_pivots = 0;  ///< of these, spent on looking at children before branching
+  std::int64_t look_pivots = 0;  ///< of these, spent on strong branching
   std::int64_t root_pivots = 0;  ///< of the relaxation as it came
   double seconds = 0.0;
   bool proven_exactly = false;  ///< optimal, and the bound is the goal itself
-  std::string stopped_by;       ///< "time", "nodes", "gap", "memory", "hand" or empty
-  std::string reason;           ///< why undecided or unproven without a limit
+  StoppedBy stopped_by = StoppedBy::nothing;
+  std::string reason;  ///< why undecided or unproven without a limit
   std::string found_by;
   std::optional<Rational> start_goal;  ///< of the plan that keeps the values to start from
   std::string structure;          ///< "knapsack": all of the problem is one, and was solved as one

@@ -70,8 +70,9 @@ struct NodeOutcome {
   std::shared_ptr<const RootFacts> root;     ///< of a root that was divided
   std::vector<PooledRow> rows;               ///< new ones
   std::vector<PseudoCostObservation> observations;
-  std::string reason;      ///< why it stays unresolved
-  std::string stopped_by;  ///< where the end is `stopped` and no limit of the search tells why
+  std::string reason;  ///< why it stays unresolved
+  /// Where the end is `stopped` and no limit of the search tells why.
+  StoppedBy stopped_by = StoppedBy::nothing;
   std::int64_t nodes = 0, pivots = 0, look_pivots = 0, generated_rows = 0, cuts = 0, work = 0;
 };
 

@@ -21,19 +21,24 @@ std::string_view name_of(ClosedBy by) {
   return kNames[static_cast<std::size_t>(by)];
 }
 
+std::string_view word(StoppedBy by) {
+  constexpr std::array<std::string_view, 6> kWords = {"", "time", "nodes", "gap", "memory", "hand"};
+  return kWords[static_cast<std::size_t>(by)];
+}
+
 bool Search::out_of_limits() {
   if (interrupt_.by_hand())
-    result_.stopped_by = "hand";
+    result_.stopped_by = StoppedBy::hand;
   else if (interrupt_.by_time())
-    result_.stopped_by = "time";
+    result_.stopped_by = StoppedBy::time;
   else if (result_.nodes >= options_.nodes)
-    result_.stopped_by = "nodes";
+    result_.stopped_by = StoppedBy::nodes;
   else if (out_of_memory())
-    result_.stopped_by = "memory";
+    result_.stopped_by = StoppedBy::memory;
   else if (options_.gap > 0.0 && incumbents_.best() < kInf && !closes(global_bound(kInf)) &&
            gap_to(global_bound(kInf)) <= options_.gap)
-    result_.stopped_by = "gap";
-  return !result_.stopped_by.empty();
+    result_.stopped_by = StoppedBy::gap;
+  return result_.stopped_by != StoppedBy::nothing;
 }
 
 // Of the best plan, relative to its value as the user states it.
@@ -87,7 +92,7 @@ void Search::conclude() {
   if (incumbents_.any()) {  // best may be infinite beside it: a goal beyond the doubles
     if ((finished && unresolved_bound_ == kInf) || closes(bound)) {
       result_.outcome = Outcome::optimal;
-      result_.stopped_by.clear();
+      result_.stopped_by = StoppedBy::nothing;
       result_.reason.clear();
     } else if (options_.gap > 0.0 && gap_to(bound) <= options_.gap) {
       result_.outcome = Outcome::accepted;
@@ -100,7 +105,7 @@ void Search::conclude() {
     result_.outcome = Outcome::undecided;
   }
   if (result_.outcome == Outcome::optimal || result_.outcome == Outcome::infeasible ||
-      (!result_.stopped_by.empty() && unresolved_bound_ == kInf))
+      (result_.stopped_by != StoppedBy::nothing && unresolved_bound_ == kInf))
     result_.reason.clear();
   result_.proven_exactly =
       result_.outcome == Outcome::optimal && bound >= best && loose_bound_ >= best;

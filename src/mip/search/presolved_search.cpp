@@ -247,7 +247,7 @@ void Search::take_in(SearchResult inner, const Presolved& reduced, double before
       if (!inner.proven_exactly) loose_bound_ = std::min(loose_bound_, down(inner.bound));
       break;
     default:
-      result_.stopped_by = std::move(inner.stopped_by);
+      result_.stopped_by = inner.stopped_by;
       unresolved_bound_ = std::min(unresolved_bound_, down(inner.bound));
   }
 }

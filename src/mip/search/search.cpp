@@ -65,7 +65,7 @@ SearchResult Search::run() {
     } catch (const std::bad_alloc&) {  // the best plan, and what is proven, are kept
       unresolved_bound_ = std::min({unresolved_bound_, current_bound_, global_bound(kInf)});
       drop_tree();
-      result_.stopped_by = "memory";
+      result_.stopped_by = StoppedBy::memory;
     }
     conclude();
   }
@@ -270,10 +270,10 @@ bool Search::merge(NodeId id, NodeOutcome outcome) {
   if (outcome.root) root_ = outcome.root;
   switch (outcome.end) {
     case NodeOutcome::End::stopped:
-      if (outcome.stopped_by == "memory") throw std::bad_alloc();
+      if (outcome.stopped_by == StoppedBy::memory) throw std::bad_alloc();
       open_.push(id, tree_[id]);
       result_.stopped_by = outcome.stopped_by;
-      if (outcome.stopped_by.empty()) (void)out_of_limits();
+      if (outcome.stopped_by == StoppedBy::nothing) (void)out_of_limits();
       return false;
     case NodeOutcome::End::divided:
       divide(id, outcome);

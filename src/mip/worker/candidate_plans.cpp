@@ -183,7 +183,7 @@ std::optional<std::vector<double>> Worker::search_part(Problem part, std::int64_
   if (best_plan_) options.plans.push_back(*best_plan_);
   const SearchResult inner = sub_search_(std::move(part), judge_, std::move(options));
   take_work_of(inner);
-  if (!inner.plan || inner.found_by == "an earlier answer") return std::nullopt;
+  if (!inner.plan || (best_plan_ && *inner.plan == *best_plan_)) return std::nullopt;  // no news
   return in_doubles(*inner.plan);
 }
 

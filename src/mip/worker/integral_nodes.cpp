@@ -66,7 +66,7 @@ Worker::End Worker::settle_endless() {
   if (inner.outcome == Outcome::infeasible) return closed(ClosedBy::relaxation);
   if (!inner.plan) {
     out_.stopped_by = inner.stopped_by;
-    return out_.stopped_by.empty() ? leave_unresolved() : End::stopped;
+    return out_.stopped_by == StoppedBy::nothing ? leave_unresolved() : End::stopped;
   }
   take_plan_of(std::move(inner));
   out_.ray = std::move(ray);

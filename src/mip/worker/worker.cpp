@@ -150,7 +150,7 @@ NodeOutcome Worker::process(const Task& task, const SharedKnowledge& known) {
     }
     return hand_out(*end);
   } catch (const std::bad_alloc&) {  // plans that were found are kept
-    out_.stopped_by = "memory";
+    out_.stopped_by = StoppedBy::memory;
     return hand_out(End::stopped);
   }
 }
