@@ -373,3 +373,29 @@ TEST_CASE("what a kind concludes it can explain, and what it says of locks holds
   }
   CHECK(moves > 100);
 }
+
+TEST_CASE("dual fixing goes by the locks of all kinds", "[mip][kinds]") {
+  // A literal that costs and that nothing needs fails; the row that waited for it goes.
+  mip::Problem p;
+  const Index z = p.add_column(0.0, 1.0, true, 1.0), x = p.add_column(0.0, 5.0, true, -1.0);
+  p.set_goal_facts(true, 1.0);
+  const Index c = p.add_condition(z);
+  mip::add_indicator_row(p, {{c, true}, {{{x, 1.0}}, -kInf, 2.0, true}});
+  WorkCounter work;
+  const auto all = mip::presolve(p, mip::ReductionStrength::all_best_plans, false, work, "");
+  REQUIRE((all && all->possible));
+  const Index there = all->left.place[at(z)];
+  REQUIRE(there >= 0);
+  CHECK(all->left.problem.upper(there) == 0.0);
+  CHECK(mip::num_indicator_rows(all->left.problem) == 0);
+  // One that must hold for the row to be off stays open: the row would bind.
+  mip::Problem q;
+  q.add_column(0.0, 1.0, true, 1.0);
+  q.add_column(0.0, 5.0, true, -1.0);
+  q.set_goal_facts(true, 1.0);
+  const Index off = q.add_condition(0);
+  mip::add_indicator_row(q, {{off, false}, {{{1, 1.0}}, -kInf, 2.0, true}});
+  const auto open = mip::presolve(q, mip::ReductionStrength::all_best_plans, false, work, "");
+  if (open) CHECK(open->left.problem.upper(open->left.place[0]) == 1.0);
+  check_best(q, {}, Rational(-4));
+}

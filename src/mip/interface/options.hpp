@@ -68,7 +68,7 @@ struct SearchOptions {
   bool dives = true;                         ///< from a relaxed point down to a plan
   bool near_plan = true;         ///< small searches where the best plan and a relaxed point agree
   bool pump = true;              ///< to and fro between whole and relaxed points
-  bool strong = true;            ///< look at children before branching where history is short
+  bool strong = true;            ///< strong branching where history is short
   bool probing = true;           ///< of binary columns at the root
   bool enumeration = true;       ///< what is left of a node, where that is little
   bool price_fixing = true;      ///< columns by their reduced costs

@@ -1,7 +1,7 @@
 #pragma once
 // A problem that is being reduced. Columns and rows keep their numbers; what goes is marked, and
-// the way back is written along. Every change is exact: what doubles cannot say is not done, so
-// that a plan of the reduced problem, restored, is one of the problem as it came.
+// the postsolve stack is written along. Every change is exact: what doubles cannot say is not done,
+// so that a plan of the reduced problem, restored, is one of the problem as it came.
 //
 // Out of reach: columns that conditions or other kinds than linear rows speak of, or whose bounds
 // no double says ("held": their bounds may move, they stay), and rows whose numbers no double says
@@ -77,7 +77,7 @@ class PresolveModel {
     std::vector<Index> rows;   ///< by its rows: those they come from; -1: a new one
   };
   [[nodiscard]] Left left() const;
-  /// The same with the way back.
+  /// The same with the postsolve stack.
   struct Reduced {
     Problem problem;
     PostsolveStack postsolve;

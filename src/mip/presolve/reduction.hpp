@@ -1,7 +1,7 @@
 #pragma once
-// One way to make a problem smaller or tighter. Each is a function of the model; the table of all
-// of them, with what they leave of the plans, is in presolve.cpp. One that leaves more where less
-// is asked for looks at `keeps`.
+// One way to make a problem smaller or tighter. Each is a function of the presolve model; the table
+// of all of them, with what they leave of the plans, is in presolve.cpp. One that leaves more where
+// less is asked for looks at `keeps`.
 
 #include "base/work.hpp"
 #include "mip/presolve/presolve_model.hpp"

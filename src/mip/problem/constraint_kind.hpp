@@ -6,7 +6,7 @@
 // kind is a class in a file of its own, and Problem::own<Kind>() registers it.
 //
 // Which column may be taken out or put for another one: none that a kind other than linear rows
-// speaks of; their bounds may move (presolve/model.hpp).
+// speaks of; their bounds may move (presolve/presolve_model.hpp).
 
 #include <cstdint>
 #include <functional>

@@ -45,7 +45,7 @@ double Worker::estimate() const {
   return sum;
 }
 
-// The fractional column to branch on, -1 where there is none; nothing where a look at children left
+// The fractional column to branch on, -1 where there is none; nothing where strong branching left
 // only one of them (the domain has it then, or a contradiction).
 std::optional<Index> Worker::choose_column() {
   if (fractional_.empty()) return -1;

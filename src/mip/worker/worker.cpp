@@ -155,7 +155,7 @@ NodeOutcome Worker::process(const Task& task, const SharedKnowledge& known) {
   }
 }
 
-// Nothing: a look at children has tightened the node, which is to be looked at again.
+// Nothing: strong branching has tightened the node, which is to be looked at again.
 std::optional<Worker::End> Worker::look(bool first) {
   const std::size_t stood = domain_.mark();
   if (!propagation_.run(domain_, work_)) {

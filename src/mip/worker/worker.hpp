@@ -211,7 +211,7 @@ class Worker {
   std::vector<Interval> reduced_;  // costs
   std::vector<Index> fractional_;  // whole columns with a fractional value
   double relaxed_goal_ = 0.0;
-  bool nothing_left_ = false;  // as a look at children found
+  bool nothing_left_ = false;  // as strong branching found
 };
 
 }  // namespace kiteknot::mip
