@@ -388,6 +388,18 @@ TEST_CASE("dual fixing goes by the locks of all kinds", "[mip][kinds]") {
   REQUIRE(there >= 0);
   CHECK(all->left.problem.upper(there) == 0.0);
   CHECK(mip::num_indicator_rows(all->left.problem) == 0);
+  // Nor one in an indicator row whose entry doubles take for 0 and the model does not.
+  mip::Problem tiny;
+  tiny.add_column(0.0, 1.0, true, 0.0);
+  tiny.add_column(0.0, 1.0, true, -1.0);
+  tiny.set_goal_facts(true, 1.0);
+  lp::Exact known{-kInf, 0.0, Rational::minus_infinity(), Rational(0), {}};
+  known.values = {*Rational::parse("1e-399")};
+  const Index on = tiny.add_condition(0);
+  mip::add_indicator_row(tiny, {{on, true}, {{{1, 0.0}}, -kInf, 0.0, true, known}});
+  mip::Locks locks{{0, 0}, {0, 0}};
+  for (const auto& kind : tiny.kinds().all()) kind->lock(tiny, locks);
+  CHECK(locks.up[1] > 0);
   // One that must hold for the row to be off stays open: the row would bind.
   mip::Problem q;
   q.add_column(0.0, 1.0, true, 1.0);

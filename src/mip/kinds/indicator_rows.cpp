@@ -69,12 +69,7 @@ void IndicatorRows::visit(const Problem& p, const Visitor& visitor) const {
 
 void IndicatorRows::lock(const Problem& p, Locks& locks) const {
   for (Index k = 0; k < num_rows(); ++k) {
-    const RowView r = row(k);
-    for (std::size_t e = 0; e < r.index.size(); ++e) {
-      const bool above = std::isfinite(r.upper), below = std::isfinite(r.lower);
-      if (r.value[e] > 0.0 ? above : below) ++locks.up[at(r.index[e])];
-      if (r.value[e] > 0.0 ? below : above) ++locks.down[at(r.index[e])];
-    }
+    lock_row(row(k), known(k), locks);
     // The literal may come to hold.
     if (const Index j = p.column_of_condition(when(k).condition); j >= 0)
       ++(when(k).holds ? locks.up : locks.down)[at(j)];

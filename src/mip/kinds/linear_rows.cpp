@@ -1,8 +1,6 @@
 // Linear rows as a kind: L <= a'x <= U. The rows themselves stand in the problem, which presolve,
 // cuts and heuristics work on; here is what the register has to know of them.
 
-#include <cmath>
-
 #include "mip/branching/disjunction.hpp"
 #include "mip/conflict/explanation.hpp"
 #include "mip/problem/exact_rows.hpp"
@@ -28,15 +26,7 @@ class LinearRows final : public ConstraintKind {
     for (Index i = 0; i < p.num_rows(); ++i) visitor(p.row(i).index, {});
   }
   void lock(const Problem& p, Locks& locks) const override {
-    for (Index i = 0; i < p.num_rows(); ++i) {
-      const RowView row = p.row(i);
-      for (std::size_t k = 0; k < row.index.size(); ++k) {
-        const bool above = std::isfinite(row.upper), below = std::isfinite(row.lower);
-        if (row.value[k] == 0.0) continue;
-        if (row.value[k] > 0.0 ? above : below) ++locks.up[at(row.index[k])];
-        if (row.value[k] > 0.0 ? below : above) ++locks.down[at(row.index[k])];
-      }
-    }
+    for (Index i = 0; i < p.num_rows(); ++i) lock_row(p.row(i), p.known_row(i), locks);
   }
   bool said_by_doubles(const Problem& p) const override {
     for (Index i = 0; i < p.num_rows(); ++i)

@@ -39,6 +39,19 @@ bool row_recedes(const RowView& row, const lp::Exact* known, std::span<const Rat
   return lp::recedes(rate, low, high);
 }
 
+void lock_row(const RowView& row, const lp::Exact* known, Locks& locks) {
+  const bool above = std::isfinite(row.upper), below = std::isfinite(row.lower);
+  for (std::size_t k = 0; k < row.index.size(); ++k) {
+    const Index j = row.index[k];
+    if (known != nullptr || !row.exact) {
+      locks.both(j);
+    } else if (row.value[k] != 0.0) {
+      if (row.value[k] > 0.0 ? above : below) ++locks.up[at(j)];
+      if (row.value[k] > 0.0 ? below : above) ++locks.down[at(j)];
+    }
+  }
+}
+
 LinearRow carried(const RowView& row, const lp::Exact* known, std::span<const Index> columns) {
   LinearRow out{{}, row.lower, row.upper, row.exact};
   for (std::size_t k = 0; k < row.index.size(); ++k)

@@ -22,6 +22,10 @@ namespace kiteknot::mip {
 [[nodiscard]] std::pair<Rational, Rational> exact_limits(const lp::Exact* known, double lower,
                                                          double upper);
 
+/// Counts where the row may break. One whose own numbers doubles do not say may break either way:
+/// an entry may be 0, or a limit infinite, for want of room.
+void lock_row(const RowView& row, const lp::Exact* known, Locks& locks);
+
 /// The row over the columns of an image; all of them are there.
 [[nodiscard]] LinearRow carried(const RowView& row, const lp::Exact* known,
                                 std::span<const Index> columns);
