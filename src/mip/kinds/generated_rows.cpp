@@ -47,7 +47,7 @@ std::unique_ptr<Separator> GeneratedRows::separator() const {
   return std::make_unique<AskedRows>(*generator_);
 }
 
-void GeneratedRows::follow(const PostsolveStack& postsolve, Problem& to) const {
+void GeneratedRows::carry_through(const PostsolveStack& postsolve, Problem& to) const {
   set_generator(to, std::make_shared<ReducedGenerator>(*generator_, postsolve));
 }
 

@@ -70,7 +70,7 @@ class ConstraintKind {
   /// How many entries they have in all: what a look at them costs.
   [[nodiscard]] virtual std::int64_t num_entries(const Problem& problem) const = 0;
 
-  /// Rows, of those that are some.
+  /// How many rows they are; 0 for kinds of another form.
   [[nodiscard]] virtual Index num_rows(const Problem& problem) const {
     (void)problem;
     return 0;
@@ -146,7 +146,7 @@ class ConstraintKind {
   virtual void carry(const Problem& from, const Image& image, Problem& to) const = 0;
   /// Of those that are not all stated: what presolve left in `to` is asked by way of the problem as
   /// it came. The stack outlives `to`.
-  virtual void follow(const PostsolveStack& postsolve, Problem& to) const {
+  virtual void carry_through(const PostsolveStack& postsolve, Problem& to) const {
     (void)postsolve, (void)to;
   }
 };

@@ -177,7 +177,7 @@ void Search::search_inside() {
   }
   PresolveModel::Reduced& left = reduced->left;
   for (const auto& kind : worker_.problem().kinds().all())
-    if (kind->any(worker_.problem())) kind->follow(left.postsolve, left.problem);
+    if (kind->any(worker_.problem())) kind->carry_through(left.postsolve, left.problem);
   const Judge judge = [&](std::span<const Rational> plan) {
     Verdict verdict = judge_(left.postsolve.restore(plan));
     verdict.goal -= left.constant;
