@@ -94,10 +94,11 @@ std::string told(const mip::SearchResult& r) {
 }
 
 std::string closed(const mip::SearchResult& r) {
-  if (!r.plan || r.relaxed.status != lp::Status::optimal) return "";
-  const double goal = r.goal.to_double(), all = goal - r.relaxed.value;
-  if (!(all > 1e-9 * std::abs(goal)) || !std::isfinite(r.root_bound)) return "";
-  return fmt::format("{:.0f} %", 100.0 * std::max(0.0, (r.root_bound - r.relaxed.value) / all));
+  if (!r.plan || r.root.relaxed.status != lp::Status::optimal) return "";
+  const double goal = r.goal.to_double(), all = goal - r.root.relaxed.value;
+  if (!(all > 1e-9 * std::abs(goal)) || !std::isfinite(r.root.bound)) return "";
+  return fmt::format("{:.0f} %",
+                     100.0 * std::max(0.0, (r.root.bound - r.root.relaxed.value) / all));
 }
 
 // exp(mean(log(v + shift))) - shift
@@ -166,8 +167,8 @@ int leave_out(double seconds) {
       change(options);
       const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
       proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
-      work.push_back(static_cast<double>(r.work));
-      nodes.push_back(static_cast<double>(r.nodes));
+      work.push_back(static_cast<double>(r.counts.work));
+      nodes.push_back(static_cast<double>(r.counts.nodes));
     }
     const double all = shifted_mean(work, 1e6), count = shifted_mean(nodes, 100.0);
     if (whole_work == 0.0) {
@@ -217,7 +218,7 @@ int by_seeds(double seconds) {
       const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
       proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
       times.push_back(r.seconds);
-      nodes.push_back(static_cast<double>(r.nodes));
+      nodes.push_back(static_cast<double>(r.counts.nodes));
     }
     std::sort(times.begin(), times.end());
     std::sort(nodes.begin(), nodes.end());
@@ -258,10 +259,10 @@ int main(int count, char** arguments) {
     const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
     proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
     times.push_back(r.seconds / unit);
-    nodes.push_back(static_cast<double>(r.nodes));
+    nodes.push_back(static_cast<double>(r.counts.nodes));
     std::cout << fmt::format("| {} | {} | {} | {} | {} | {} | {} | {} | {:.2f} | {:.1f} |\n",
                              c.family, c.name, p.num_columns(), p.num_rows_in_all(), told(r),
-                             closed(r), r.cuts, r.nodes, r.seconds, r.seconds / unit);
+                             closed(r), r.counts.cuts, r.counts.nodes, r.seconds, r.seconds / unit);
     std::cout.flush();
   }
   if (times.empty()) return 1;

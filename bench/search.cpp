@@ -23,10 +23,10 @@ void add_profile(const std::string& name, const mip::SearchResult& r) {
     (p.kind == "propagator"  ? propagation
      : p.kind == "branching" ? branching
                              : heuristics) += static_cast<double>(p.tally.work);
-  const auto all = static_cast<double>(r.work);
+  const auto all = static_cast<double>(r.counts.work);
   const auto share = [&](double work) { return 100.0 * work / all; };
   profile += fmt::format("| {} | {:.0f} | {:.1f} % | {:.1f} % | {:.1f} % | {:.1f} % |\n", name,
-                         all / static_cast<double>(r.nodes),
+                         all / static_cast<double>(r.counts.nodes),
                          share(all - propagation - branching - heuristics), share(branching),
                          share(propagation), share(heuristics));
 }
@@ -40,10 +40,10 @@ void measure(const std::string& name, const mip::Problem& p, std::int64_t nodes)
   const Stopwatch clock;
   const mip::SearchResult r = mip::Search(p, exact_judge(p), options).run();
   const double seconds = clock.seconds();
-  const auto count = static_cast<double>(r.nodes);
+  const auto count = static_cast<double>(r.counts.nodes);
   std::cout << fmt::format(
-      "| {} | {} | {:.1f} | {:.0f} | {:.0f} | {:.3f} | {} |\n", name, r.nodes,
-      static_cast<double>(r.pivots) / count, count / seconds, 1e6 * seconds / count,
+      "| {} | {} | {:.1f} | {:.0f} | {:.0f} | {:.3f} | {} |\n", name, r.counts.nodes,
+      static_cast<double>(r.counts.pivots) / count, count / seconds, 1e6 * seconds / count,
       1e3 * seconds / count / one_unit,
       r.plan ? fmt::format("{:.2f} %", 100.0 * mip::relative_gap(r.goal.to_double(), r.bound, 1.0))
              : std::string("no plan"));

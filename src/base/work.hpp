@@ -41,6 +41,7 @@ class WorkCounter {
   [[nodiscard]] std::int64_t units() const noexcept { return units_; }
   /// Whose wishes interrupted() tells; it must outlive the counter.
   void obey(const Interrupt& interrupt) noexcept { interrupt_ = &interrupt; }
+  void obey(const Interrupt&&) = delete;
   [[nodiscard]] bool interrupted() {
     constexpr std::int64_t kUnitsPerLook = 200'000;
     if (interrupt_ == nullptr) return false;

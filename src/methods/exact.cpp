@@ -87,29 +87,30 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, con
   const bool has_goal = !m.goals.empty();
   const auto decisions = static_cast<std::size_t>(m.num_decisions);
   Relaxed r;
-  r.infeasible = found.relaxed.status == lp::Status::infeasible;
-  r.unbounded = found.relaxed.status == lp::Status::unbounded;
-  if (found.relaxed.status != lp::Status::optimal) return r;
-  r.integral = found.relaxed.integral;
-  r.point.assign(found.relaxed.point.begin(),
-                 found.relaxed.point.begin() + static_cast<std::ptrdiff_t>(decisions));
+  r.infeasible = found.root.relaxed.status == lp::Status::infeasible;
+  r.unbounded = found.root.relaxed.status == lp::Status::unbounded;
+  if (found.root.relaxed.status != lp::Status::optimal) return r;
+  r.integral = found.root.relaxed.integral;
+  r.point.assign(found.root.relaxed.point.begin(),
+                 found.root.relaxed.point.begin() + static_cast<std::ptrdiff_t>(decisions));
   if (lowering.relaxed && found.plan)  // nothing was whole by demand: is it by itself?
     for (std::size_t j = 0; j < decisions; ++j)
       r.integral = r.integral && (!m.whole(static_cast<Index>(j)) || (*found.plan)[j].is_integer());
   if (!has_goal) return r;
-  r.value = lowering.to_user(found.relaxed.value);
+  r.value = lowering.to_user(found.root.relaxed.value);
   const double goal = lowering.goal_sign / lowering.goal_scale.to_double();
   for (const LoweredRow& row : lowering.rows) {
-    const double dual = row.problem_row < 0
-                            ? 0.0
-                            : found.relaxed.row_duals[static_cast<std::size_t>(row.problem_row)];
+    const double dual =
+        row.problem_row < 0
+            ? 0.0
+            : found.root.relaxed.row_duals[static_cast<std::size_t>(row.problem_row)];
     r.shadow_prices.push_back(dual == 0.0 ? 0.0 : dual * row.scale.to_double() * goal);
   }
   for (std::size_t j = 0; j < decisions; ++j) {
-    const double d = found.relaxed.reduced_costs[j];
+    const double d = found.root.relaxed.reduced_costs[j];
     r.reduced_costs.push_back(d == 0.0 ? 0.0 : d * goal);
   }
-  r.degenerate = found.relaxed.degenerate;
+  r.degenerate = found.root.relaxed.degenerate;
   return r;
 }
 
@@ -129,14 +130,15 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
   for (const LoweredRow& row : lowering.rows) {
     const RuleValue& v = result.report->rules[k++];
     Stretch s{-HUGE_VAL, HUGE_VAL};
-    if (row.problem_row >= 0 && !found.relaxed.limit_rooms.empty()) {
-      const Interval room = found.relaxed.limit_rooms[static_cast<std::size_t>(row.problem_row)];
+    if (row.problem_row >= 0 && !found.root.relaxed.limit_rooms.empty()) {
+      const Interval room =
+          found.root.relaxed.limit_rooms[static_cast<std::size_t>(row.problem_row)];
       const double scale = row.scale.to_double(), value = v.value.to_double();
       if (v.binding) s = {end_of(value, room.low / scale), end_of(value, room.high / scale)};
     }
-    if (!found.relaxed.limit_rooms.empty()) r.limit_stretches.push_back(s);
+    if (!found.root.relaxed.limit_rooms.empty()) r.limit_stretches.push_back(s);
   }
-  if (found.relaxed.cost_rooms.empty()) return;
+  if (found.root.relaxed.cost_rooms.empty()) return;
   const auto decisions = static_cast<std::size_t>(m.num_decisions);
   r.coefficients.assign(decisions, 0.0);
   for (const auto& t : lowering.goal.terms)
@@ -144,7 +146,7 @@ void tell_stretches(Relaxed& r, const mip::SearchResult& found, const Lowering& 
       r.coefficients[static_cast<std::size_t>(t.decision)] = t.coefficient.to_double();
   const double scale = lowering.goal_scale.to_double();
   for (std::size_t j = 0; j < decisions; ++j) {
-    const Interval room = found.relaxed.cost_rooms[j];
+    const Interval room = found.root.relaxed.cost_rooms[j];
     const double down = (lowering.goal_sign > 0 ? room.low : -room.high) / scale;
     const double up = (lowering.goal_sign > 0 ? room.high : -room.low) / scale;
     r.coefficient_stretches.push_back(
@@ -190,22 +192,22 @@ GoalResult first_goal(const ModelData& m, const Result& result, const mip::Searc
 SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_start,
                        const Lowering& lowering, const Translator& translator) {
   SearchCounts counts;
-  counts.nodes = found.nodes;
-  counts.lp_iterations = found.pivots;
-  counts.generated_constraints = found.generated_rows;
-  counts.cuts = found.cuts;
-  if (std::isfinite(found.root_bound)) counts.root_bound = lowering.to_user(found.root_bound);
-  if (found.left) {
-    const mip::Left& l = *found.left;
+  counts.nodes = found.counts.nodes;
+  counts.lp_iterations = found.counts.pivots;
+  counts.generated_constraints = found.counts.generated_rows;
+  counts.cuts = found.counts.cuts;
+  if (std::isfinite(found.root.bound)) counts.root_bound = lowering.to_user(found.root.bound);
+  if (found.root.left) {
+    const mip::Left& l = *found.root.left;
     counts.reduced = Reduced{l.columns, l.columns_before, l.rows, l.rows_before};
     if (std::isfinite(l.relaxed_value)) counts.reduced->relaxed = lowering.to_user(l.relaxed_value);
   }
-  counts.work = found.work;
+  counts.work = found.counts.work;
   counts.seconds = before + found.seconds;
   counts.stopped_by = word(found.stopped_by);
   counts.found_by = found.found_by;
-  counts.structure = found.structure;
-  counts.structure_method = found.structure_method;
+  counts.structure = found.structure.name;
+  counts.structure_method = found.structure.method;
   for (std::size_t k = 1; k < mip::kWaysToClose; ++k)
     if (found.closed[k] > 0)
       counts.closed.emplace_back(mip::name_of(static_cast<mip::ClosedBy>(k)), found.closed[k]);

@@ -80,11 +80,11 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
                                         mip::for_few(std::move(engine), std::move(few)), &teller)
                                 .run();
   const bool all = found.outcome == Outcome::optimal || found.outcome == Outcome::infeasible;
-  for (const mip::RankedPoint& p : found.few) out.plans.push_back(plan_of(model, p.plan));
-  out.proven = std::max<std::size_t>(found.few_in_place, 1);
+  for (const mip::RankedPoint& p : found.few.plans) out.plans.push_back(plan_of(model, p.plan));
+  out.proven = std::max<std::size_t>(found.few.in_place, 1);
   if (out.plans.empty()) out.plans.push_back(best);  // stopped before anything was looked at
   out.all_there_is = all && out.plans.size() < count;
-  out.nodes = found.nodes;
+  out.nodes = found.counts.nodes;
   if (!all)
     out.stopped_by =
         found.stopped_by == mip::StoppedBy::nothing ? "arithmetic" : word(found.stopped_by);

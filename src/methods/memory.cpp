@@ -58,13 +58,13 @@ void Memory::remember(const mip::SearchResult& found, const Lowering& lowering, 
                       lowering.goal_constant, lowering.goal_sign, none ? HUGE_VAL : found.bound});
     if (facts_.size() > kMostFacts) facts_.erase(facts_.begin());
   }
-  most_pivots_ = std::max(most_pivots_, found.root_pivots);
-  if (found.root_basis.empty()) return;
-  columns_ = found.root_basis.columns;
+  most_pivots_ = std::max(most_pivots_, found.root.pivots);
+  if (found.root.basis.empty()) return;
+  columns_ = found.root.basis.columns;
   for (const LoweredRow& row : lowering.rows)
     if (row.problem_row >= 0)
       rows_[{row.family, row.member}] =
-          found.root_basis.rows[static_cast<std::size_t>(row.problem_row)];
+          found.root.basis.rows[static_cast<std::size_t>(row.problem_row)];
 }
 
 bool Memory::narrows(const Lowering& lowering, const Fact& fact) {

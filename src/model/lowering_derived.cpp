@@ -19,7 +19,7 @@ namespace {
 
 constexpr std::size_t kManyPieces = 8;  // from here on a code of pieces
 
-const Rational kNone = Rational::minus_infinity(), kEver = Rational::infinity();
+const Rational kNoLeast = Rational::minus_infinity(), kNoMost = Rational::infinity();
 
 Range hull(const Range& a, const Range& b) {
   return {std::min(a.low, b.low), std::max(a.high, b.high)};
@@ -176,7 +176,7 @@ void Builder::define_product(const Auxiliary& a, bool above) {
     sum = plus(sum, single(part), t.coefficient);
   }
   const LinearForm difference = plus(single(a.column), sum, -1);
-  (void)add_row(difference, above ? Rational(0) : kNone, above ? kEver : Rational(0), nullptr);
+  (void)add_row(difference, above ? Rational(0) : kNoLeast, above ? kNoMost : Rational(0), nullptr);
 }
 
 // column >= x E (above), or <=.
@@ -191,15 +191,15 @@ void Builder::define_binary_times(Index column, Index x, LinearForm e, bool abov
   const LinearForm difference = plus(single(column), e, -1);  // column - E
   const Rational& near = above ? r.low : r.high;
   const Rational& far = above ? r.high : r.low;
-  const Rational low = above ? Rational(0) : kNone, high = above ? kEver : Rational(0);
+  const Rational low = above ? Rational(0) : kNoLeast, high = above ? kNoMost : Rational(0);
   // column >= L x  and  column >= E - U (1 - x)
   if (near.is_finite())
     (void)add_row(plus(single(column), single(x), -near), low, high, nullptr);
   else
     guarded(single(column), low, high, {ColumnLiteral{x, false}});
   if (far.is_finite())
-    (void)add_row(plus(difference, single(x), -far), above ? -far : kNone, above ? kEver : -far,
-                  nullptr);
+    (void)add_row(plus(difference, single(x), -far), above ? -far : kNoLeast,
+                  above ? kNoMost : -far, nullptr);
   else
     guarded(difference, low, high, {ColumnLiteral{x, true}});
 }
@@ -209,7 +209,7 @@ void Builder::define_largest(const Auxiliary& a, bool above) {
   for (const Expression& e : a.what->args) of.push_back(form(e));
   const LinearForm t = single(a.column);
   if (above) {
-    for (const LinearForm& e : of) (void)add_row(plus(t, e, -1), 0, kEver, nullptr);
+    for (const LinearForm& e : of) (void)add_row(plus(t, e, -1), 0, kNoMost, nullptr);
     return;
   }
   // Those that are never above another one do not count.
@@ -238,19 +238,19 @@ void Builder::define_largest(const Auxiliary& a, bool above) {
   for (std::size_t i = 0; i < left.size(); ++i) {
     const LinearForm over = plus(t, left[i], -1);
     if (left.size() == 1) {
-      (void)add_row(over, kNone, 0, nullptr);
+      (void)add_row(over, kNoLeast, 0, nullptr);
       continue;
     }
     // column - e_i is at most the most by which another one can be above e_i.
     Rational bound = 0;
     for (const LinearForm& e : left) bound = std::max(bound, range(plus(e, left[i], -1)).high);
     if (!bound.is_finite()) {
-      conditional(over, kNone, 0, {which[i]});
+      conditional(over, kNoLeast, 0, {which[i]});
       continue;
     }
     if (note != nullptr) note->largest_bound = std::max(note->largest_bound, bound);
     const ColumnLiteral& w = which[i];
-    (void)add_row(plus(over, single(w.column), w.positive ? bound : -bound), kNone,
+    (void)add_row(plus(over, single(w.column), w.positive ? bound : -bound), kNoLeast,
                   w.positive ? bound : Rational(0), nullptr);
   }
 }
@@ -333,7 +333,7 @@ void Builder::by_lines(Index column, const LinearForm& x, const std::vector<Curv
     // column - value - slope (x - from) >= 0
     LinearForm row = plus(single(column), x, -p.slope);
     row.constant -= p.value - p.slope * p.from;
-    (void)add_row(row, above ? Rational(0) : kNone, above ? kEver : Rational(0), nullptr);
+    (void)add_row(row, above ? Rational(0) : kNoLeast, above ? kNoMost : Rational(0), nullptr);
   }
 }
 
@@ -349,8 +349,8 @@ void Builder::by_increments(Index column, const LinearForm& x,
     if (note != nullptr) ++note->reals;
     if (last >= 0) {
       const ColumnLiteral full = add_binary();
-      (void)add_row(plus(single(last), single(full.column), -last_width), 0, kEver, nullptr);
-      (void)add_row(plus(single(d), single(full.column), -width), kNone, 0, nullptr);
+      (void)add_row(plus(single(last), single(full.column), -last_width), 0, kNoMost, nullptr);
+      (void)add_row(plus(single(d), single(full.column), -width), kNoLeast, 0, nullptr);
     }
     filled = plus(filled, single(d), 1);
     value = plus(value, single(d), p.slope);
@@ -358,8 +358,8 @@ void Builder::by_increments(Index column, const LinearForm& x,
     last_width = width;
   }
   (void)add_row(plus(x, filled, -1), 0, 0, nullptr);
-  (void)add_row(plus(single(column), value, -1), above ? Rational(0) : kNone,
-                above ? kEver : Rational(0), nullptr);
+  (void)add_row(plus(single(column), value, -1), above ? Rational(0) : kNoLeast,
+                above ? kNoMost : Rational(0), nullptr);
 }
 
 // Weights of the corners, two neighbours at most not 0. Bit b of piece k's Gray code is y_b; a
@@ -379,8 +379,8 @@ void Builder::by_codes(Index column, const LinearForm& x, const std::vector<Curv
   }
   (void)add_row(sum, 1, 1, nullptr);
   (void)add_row(plus(x, place, -1), 0, 0, nullptr);
-  (void)add_row(plus(single(column), value, -1), above ? Rational(0) : kNone,
-                above ? kEver : Rational(0), nullptr);
+  (void)add_row(plus(single(column), value, -1), above ? Rational(0) : kNoLeast,
+                above ? kNoMost : Rational(0), nullptr);
   const auto code = [](std::size_t k) { return k ^ (k >> 1); };
   for (std::size_t bit = 1; bit < pieces.size(); bit *= 2) {
     const ColumnLiteral y = add_binary();
@@ -393,7 +393,7 @@ void Builder::by_codes(Index column, const LinearForm& x, const std::vector<Curv
       }
       if (corners.terms.empty()) continue;
       // corners <= y, or <= 1 - y
-      (void)add_row(plus(corners, single(y.column), set ? -1 : 1), kNone,
+      (void)add_row(plus(corners, single(y.column), set ? -1 : 1), kNoLeast,
                     set ? Rational(0) : Rational(1), nullptr);
     }
   }
@@ -411,14 +411,14 @@ void Builder::by_choice(Index column, const LinearForm& x, const std::vector<Cur
     if (p.from == p.to) continue;
     const Index d = add_column(0, p.to - p.from, false);  // above the piece's start
     if (note != nullptr) ++note->reals;
-    (void)add_row(plus(single(d), single(y.column), p.from - p.to), kNone, 0, nullptr);
+    (void)add_row(plus(single(d), single(y.column), p.from - p.to), kNoLeast, 0, nullptr);
     place = plus(place, single(d), 1);
     value = plus(value, single(d), p.slope);
   }
   (void)add_row(one, 1, 1, nullptr);
   (void)add_row(plus(x, place, -1), 0, 0, nullptr);
-  (void)add_row(plus(single(column), value, -1), above ? Rational(0) : kNone,
-                above ? kEver : Rational(0), nullptr);
+  (void)add_row(plus(single(column), value, -1), above ? Rational(0) : kNoLeast,
+                above ? kNoMost : Rational(0), nullptr);
 }
 
 }  // namespace kiteknot

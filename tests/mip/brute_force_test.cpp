@@ -22,7 +22,7 @@ TEST_CASE(
       if (!looks) options.cuts = mip::CutSwitches::none();
       const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
       INFO(word(found.outcome) << " " << found.reason);
-      if (!looks) nodes += found.nodes;
+      if (!looks) nodes += found.counts.nodes;
       REQUIRE(found.outcome == (best ? Outcome::optimal : Outcome::infeasible));
       if (!best) continue;
       REQUIRE(found.goal == *best);
@@ -100,9 +100,9 @@ TEST_CASE("the same search twice is the same search, node for node", "[mip]") {
     const mip::Problem p = draw_problem(random, {.columns = 7, .rows = 4, .conditional = 0.1});
     const mip::SearchResult a = mip::Search(p, judge_of(p), {}).run(),
                             b = mip::Search(p, judge_of(p), {}).run();
-    CHECK(a.nodes == b.nodes);
-    CHECK(a.pivots == b.pivots);
-    CHECK(a.work == b.work);
+    CHECK(a.counts.nodes == b.counts.nodes);
+    CHECK(a.counts.pivots == b.counts.pivots);
+    CHECK(a.counts.work == b.counts.work);
     CHECK(a.plan == b.plan);
   }
 }

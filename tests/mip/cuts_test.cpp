@@ -304,17 +304,17 @@ TEST_CASE("cuts shorten the search, each family can be left out, and all of them
     return mip::Search(p, judge_of(p), options).run();
   };
   const mip::SearchResult without = search(mip::CutSwitches::none()), all = search({});
-  CHECK(without.cuts == 0);
-  CHECK(all.cuts > 0);
+  CHECK(without.counts.cuts == 0);
+  CHECK(all.counts.cuts > 0);
   REQUIRE(all.outcome == Outcome::optimal);
-  CHECK(10 * all.nodes < without.nodes);
+  CHECK(10 * all.counts.nodes < without.counts.nodes);
   if (without.outcome == Outcome::optimal) CHECK(without.goal == all.goal);
   for (const bool tableau : {false, true}) {
     mip::CutSwitches one = mip::CutSwitches::none();
     (tableau ? one.tableau : one.paths) = true;
     const mip::SearchResult r = search(one);
-    CHECK(r.cuts > 0);
-    CHECK(r.nodes < without.nodes);
+    CHECK(r.counts.cuts > 0);
+    CHECK(r.counts.nodes < without.counts.nodes);
     for (const mip::PartTally& part : r.parts)
       if (part.kind == "cuts") CHECK((part.name == "rows of the basis, rounded") == tableau);
     if (r.outcome == Outcome::optimal) CHECK(r.goal == all.goal);
@@ -333,7 +333,7 @@ TEST_CASE("cuts near the root hold below their branching only", "[mip][cuts]") {
       const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
       REQUIRE(r.outcome == Outcome::optimal);
       goals[below ? 1 : 0] = r.goal;
-      nodes[below ? 1 : 0] += r.nodes;
+      nodes[below ? 1 : 0] += r.counts.nodes;
       for (const mip::PartTally& part : r.parts)
         if (part.kind == "cuts below the root") rows += part.tally.steps;
     }

@@ -122,5 +122,5 @@ TEST_CASE("a generator that repeats itself does not keep the search from ending"
   const mip::SearchResult found = mip::Search(p, judge_of(p), {}).run();
   REQUIRE(found.outcome == Outcome::optimal);
   CHECK(found.goal == Rational(-9));
-  CHECK(found.generated_rows == 0);
+  CHECK(found.counts.generated_rows == 0);
 }

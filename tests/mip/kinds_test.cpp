@@ -343,9 +343,10 @@ TEST_CASE("the best few plans of a problem with a kind of its own", "[mip][kinds
       CHECK(found.outcome == Outcome::infeasible);
       continue;
     }
-    REQUIRE(found.few.size() == std::min<std::size_t>(4, plans.size()));
-    several += found.few.size() == 4;
-    for (std::size_t k = 0; k < found.few.size(); ++k) CHECK(found.few[k].goal == plans[k].first);
+    REQUIRE(found.few.plans.size() == std::min<std::size_t>(4, plans.size()));
+    several += found.few.plans.size() == 4;
+    for (std::size_t k = 0; k < found.few.plans.size(); ++k)
+      CHECK(found.few.plans[k].goal == plans[k].first);
   }
   CHECK(several > 100);
 }

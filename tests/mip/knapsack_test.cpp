@@ -99,7 +99,7 @@ TEST_CASE("knapsacks of hundreds of items are solved as a table by room says", "
     CHECK(said.proven_exactly);
     CHECK(said.goal == Rational(-best.back()));
     CHECK(said.bound == -best.back());
-    CHECK(said.nodes == 0);
+    CHECK(said.counts.nodes == 0);
     CHECK(said.found_by == "a dynamic program for knapsacks");
   }
 }

@@ -85,8 +85,8 @@ TEST_CASE("assignment problems come out whole at the root, at the cheapest permu
     const mip::SearchResult found = mip::Search(p, judge_of(p), {}).run();
     REQUIRE(found.outcome == Outcome::optimal);
     CHECK(found.goal == Rational(best));
-    CHECK(found.relaxed.integral);
-    CHECK(found.nodes <= 1);
+    CHECK(found.root.relaxed.integral);
+    CHECK(found.counts.nodes <= 1);
   }
 }
 

@@ -101,7 +101,7 @@ TEST_CASE("a plan from before is taken up and a basis from before saves pivots",
   REQUIRE(first.plan);
   mip::SearchOptions options;
   options.plans = {*first.plan};
-  options.basis = first.root_basis;
+  options.basis = first.root.basis;
   options.nodes = 1;
   const mip::SearchResult second = mip::Search(p, judge_of(p), options).run();
   REQUIRE(second.plan);

@@ -105,10 +105,10 @@ TEST_CASE("searches of networks and assignments say so, and find what others fin
     CHECK(own.outcome == general.outcome);
     if (own.outcome != Outcome::optimal) continue;
     CHECK(own.goal == general.goal);
-    CHECK(own.structure == (square ? "assignment" : "network of flows"));
-    CHECK(own.nodes == 1);
-    CHECK(own.pivots * 10 <= general.pivots);
-    CHECK(general.structure.empty());
+    CHECK(own.structure.name == (square ? "assignment" : "network of flows"));
+    CHECK(own.counts.nodes == 1);
+    CHECK(own.counts.pivots * 10 <= general.counts.pivots);
+    CHECK(general.structure.name.empty());
   }
 }
 

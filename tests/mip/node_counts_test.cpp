@@ -21,8 +21,8 @@ std::string counted_line(const std::string& name, const mip::Problem& p,
   options.structures = false;  // the search is what is counted
   const mip::SearchResult r = mip::Search(p, exact_judge(p), options).run();
   REQUIRE(r.outcome == Outcome::optimal);
-  return fmt::format("{:<28} nodes {:>6}  pivots {:>7}  goal {}\n", name, r.nodes, r.pivots,
-                     r.goal.text());
+  return fmt::format("{:<28} nodes {:>6}  pivots {:>7}  goal {}\n", name, r.counts.nodes,
+                     r.counts.pivots, r.goal.text());
 }
 
 }  // namespace

@@ -320,7 +320,7 @@ TEST_CASE("a search with little memory proves what one with much does", "[mip][p
     CHECK(little.outcome == Outcome::optimal);
     CHECK(little.goal == much.goal);
     CHECK(little.proven_exactly);
-    CHECK(little.nodes < 2 * much.nodes);
+    CHECK(little.counts.nodes < 2 * much.counts.nodes);
     const auto waited = std::find_if(
         little.parts.begin(), little.parts.end(),
         [](const mip::PartTally& part) { return part.name == "branches that waited on disk"; });

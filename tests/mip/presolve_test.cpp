@@ -170,7 +170,7 @@ TEST_CASE("searches with presolve find what they find without, and plans of the 
       CHECK(a.proven_exactly == b.proven_exactly);
       REQUIRE(b.plan);
       CHECK(satisfies(p, *b.plan));
-      CHECK(b.root_basis.columns.size() == at(p.num_columns()));
+      CHECK(b.root.basis.columns.size() == at(p.num_columns()));
       REQUIRE(b.pseudo_costs);
       CHECK(b.pseudo_costs->num_columns() == p.num_columns());
     }
@@ -206,10 +206,10 @@ TEST_CASE("whoever listens sees one search: nodes rise, plans get better, bounds
   } watch(p);
   const mip::SearchResult r = mip::Search(p, exact_judge(p), {}, &watch).run();
   REQUIRE(r.outcome == Outcome::optimal);
-  REQUIRE(r.left);  // it went inside
+  REQUIRE(r.root.left);  // it went inside
   CHECK(watch.plans > 1);
   CHECK(watch.bound <= r.goal.to_double());
-  CHECK(watch.nodes <= r.nodes);
+  CHECK(watch.nodes <= r.counts.nodes);
   for (std::size_t k = 1; k < r.history.size(); ++k) {
     CHECK(r.history[k].nodes >= r.history[k - 1].nodes);
     CHECK(r.history[k].best <= r.history[k - 1].best);
@@ -239,7 +239,7 @@ TEST_CASE("parts that nothing ties together are searched one by one", "[mip][pre
   CHECK(a.goal == sum);
   CHECK(b.goal == sum);
   CHECK(satisfies(p, *b.plan));
-  CHECK(b.nodes <= a.nodes);
+  CHECK(b.counts.nodes <= a.counts.nodes);
 }
 
 TEST_CASE("a part takes along the rows of its conditions that have no entries", "[mip][presolve]") {

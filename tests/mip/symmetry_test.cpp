@@ -203,8 +203,8 @@ TEST_CASE("searches with symmetries end where those without do, sooner", "[mip][
     REQUIRE(a.outcome == Outcome::optimal);
     REQUIRE(b.outcome == Outcome::optimal);
     CHECK(a.goal == b.goal);
-    with += a.nodes;
-    without += b.nodes;
+    with += a.counts.nodes;
+    without += b.counts.nodes;
   }
   CHECK(with < without);
 }

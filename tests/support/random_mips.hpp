@@ -363,7 +363,7 @@ struct Said {
 
 inline Said asked_about(const TinyMip& t, const mip::SearchOptions& options) {
   const mip::SearchResult r = mip::Search(t.problem, judge_of(t.problem), options).run();
-  Said said{{}, false, r.nodes};
+  Said said{{}, false, r.counts.nodes};
   if (r.plan && !satisfies(t.problem, *r.plan)) {
     said.wrong = "a plan that breaks a rule";
   } else if (r.plan && t.outcome == Outcome::infeasible) {

@@ -78,8 +78,8 @@ class FleetSearch {
       answer.length = length_of(answer.routes);
     }
     answer.bound = result.bound / scale;
-    answer.root_bound = result.root_bound / scale;
-    answer.nodes = result.nodes;
+    answer.root_bound = result.root.bound / scale;
+    answer.nodes = result.counts.nodes;
     answer.stopped_by = word(result.stopped_by);
     answer.reason = result.reason;
     return answer;

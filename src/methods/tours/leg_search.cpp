@@ -199,7 +199,7 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
     answer.length = length_of(lengths, legs.legs, *result.plan);
   }
   answer.bound = result.bound / scale;
-  answer.nodes = result.nodes;
+  answer.nodes = result.counts.nodes;
   answer.stopped_by = word(result.stopped_by);
   answer.reason = result.reason;
   return answer;
@@ -216,8 +216,9 @@ LoopAnswer search_loops(const tours::WholeLengths& lengths, const LegProblem& le
     return mip::Verdict{true, Rational::exactly(length * scale)};
   };
   const mip::SearchResult result = mip::Search(problem, judge, search_options(options)).run();
-  LoopAnswer answer{result.outcome, {}, 0, result.nodes, std::string(word(result.stopped_by)),
-                    result.reason};
+  LoopAnswer answer{
+      result.outcome, {}, 0, result.counts.nodes, std::string(word(result.stopped_by)),
+      result.reason};
   if (result.plan) {
     answer.loops = loops_of(n, legs.legs, *result.plan);
     answer.length = length_of(lengths, legs.legs, *result.plan);

@@ -11,7 +11,7 @@
 namespace kiteknot::mip {
 namespace {
 
-constexpr std::size_t kMostColumns = 60, kMostRows = 80;
+constexpr std::size_t kMostOpenColumns = 60, kMostOpenRows = 80;
 // Rows let through about one in so many of the points that prices let through (measured on packing
 // with logic).
 constexpr double kRowsCutOff = 8.0;
@@ -69,7 +69,7 @@ class Enumeration {
       reach_[at(j)] = at_hand ? std::max(std::abs(low), std::abs(high)) : std::abs(start);
       if (!at_hand) continue;
       constexpr double kMostSteps = 1000.0;
-      if (columns_.size() == kMostColumns || high - low > kMostSteps) return false;
+      if (columns_.size() == kMostOpenColumns || high - low > kMostSteps) return false;
       const double step = down ? -1.0 : 1.0;
       columns_.push_back({j, penalty, step, static_cast<int>(high - low), p_.cost(j) * step});
     }
@@ -104,7 +104,7 @@ class Enumeration {
       for (std::size_t e = 0; e < rows.size(); ++e) {
         Index& place = place_[at(rows[e])];
         if (place < 0) {
-          if (rows_.size() == kMostRows) return false;
+          if (rows_.size() == kMostOpenRows) return false;
           place = static_cast<Index>(rows_.size());
           rows_.push_back(rows[e]);
         }

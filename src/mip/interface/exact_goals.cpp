@@ -15,6 +15,10 @@ double rounded_up(const Rational& goal) {
   return step_up(near);
 }
 
+double rounded_down(const Rational& goal) {
+  return -rounded_up(-goal);
+}
+
 std::vector<double> in_doubles(std::span<const Rational> plan) {
   std::vector<double> point;
   point.reserve(plan.size());

@@ -51,6 +51,22 @@ struct RelaxedAnswer {
   bool degenerate = false;
 };
 
+/// What a search, or a part of it, has spent and made.
+struct Counts {
+  std::int64_t nodes = 0, pivots = 0, generated_rows = 0, cuts = 0, work = 0;
+  /// Spent on strong branching: beside `pivots` while a search runs, of these in its result.
+  std::int64_t look_pivots = 0;
+  Counts& operator+=(const Counts& other) {
+    nodes += other.nodes;
+    pivots += other.pivots;
+    generated_rows += other.generated_rows;
+    cuts += other.cuts;
+    work += other.work;
+    look_pivots += other.look_pivots;
+    return *this;
+  }
+};
+
 /// What presolve left of the problem.
 struct Left {
   Index columns = 0, rows = 0;                                      ///< that are left
@@ -79,6 +95,9 @@ struct PartTally {
   Tally tally;
 };
 
+/// Beside the others, or into the one of the same name.
+void add_part(std::vector<PartTally>& parts, PartTally part);
+
 /// One node of a search, in the problem's units; what it was made of is over the columns of the
 /// problem as it came.
 struct NodeRecord {
@@ -100,6 +119,28 @@ struct RankedPoint {
   Rational goal;
 };
 
+/// On request (FewWanted), the best first.
+struct FewFound {
+  std::vector<RankedPoint> plans;
+  std::size_t in_place = 0;  ///< of these, proven to be in their place
+};
+
+/// The root, before anything was branched on.
+struct RootReport {
+  RelaxedAnswer relaxed;    ///< of the problem as it came
+  std::int64_t pivots = 0;  ///< of that relaxation
+  lp::Basis basis;          ///< its last one
+  /// What the root alone proves: after propagation and cuts; -infinity: it was not looked at.
+  double bound = -std::numeric_limits<double>::infinity();
+  std::optional<Left> left;  ///< nothing: it was searched as it came
+};
+
+/// All of the problem is one structure, and was solved as one.
+struct Structure {
+  std::string name;    ///< "knapsack"; empty: none
+  std::string method;  ///< by what
+};
+
 /// Which limit ended a search, or a node.
 enum class StoppedBy : std::uint8_t { nothing, time, nodes, gap, memory, hand };
 /// "" for nothing.
@@ -107,31 +148,24 @@ std::string_view word(StoppedBy by);
 
 struct SearchResult {
   Outcome outcome = Outcome::undecided;
-  std::optional<std::vector<Rational>> plan;
-  std::vector<RankedPoint> few;              ///< on request (FewWanted), the best first
-  std::size_t few_in_place = 0;              ///< of these, proven to be in their place
-  std::any remarks;                          ///< of the judge, on the plan
-  std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
-  Rational goal;
   double bound = -std::numeric_limits<double>::infinity();
-  /// What the root alone proves: after propagation and cuts; -infinity: it was not
-  /// looked at.
-  double root_bound = -std::numeric_limits<double>::infinity();
-  RelaxedAnswer relaxed;
-  std::optional<Left> left;  ///< nothing: it was searched as it came
-  std::int64_t nodes = 0, pivots = 0, generated_rows = 0, cuts = 0, work = 0;
-  std::int64_t look_pivots = 0;  ///< of these, spent on strong branching
-  std::int64_t root_pivots = 0;  ///< of the relaxation as it came
-  double seconds = 0.0;
   bool proven_exactly = false;  ///< optimal, and the bound is the goal itself
   StoppedBy stopped_by = StoppedBy::nothing;
   std::string reason;  ///< why undecided or unproven without a limit
+
+  std::optional<std::vector<Rational>> plan;
+  Rational goal;
+  std::any remarks;  ///< of the judge, on the plan
   std::string found_by;
+  std::optional<std::vector<Rational>> ray;  ///< unbounded: a direction without an end, exact
+  FewFound few;
   std::optional<Rational> start_goal;  ///< of the plan that keeps the values to start from
-  std::string structure;          ///< "knapsack": all of the problem is one, and was solved as one
-  std::string structure_method;   ///< by what
-  std::vector<Standing> history;  ///< at every better plan, and at the end
-  lp::Basis root_basis;
+
+  RootReport root;
+  Structure structure;
+  Counts counts;
+  double seconds = 0.0;
+  std::vector<Standing> history;                    ///< at every better plan, and at the end
   std::optional<PseudoCosts> pseudo_costs;          ///< what was learned about branching
   std::array<std::int64_t, kWaysToClose> closed{};  ///< nodes, by ClosedBy
   std::vector<PartTally> parts;

@@ -73,13 +73,13 @@ struct NodeOutcome {
   std::string reason;  ///< why it stays unresolved
   /// Where the end is `stopped` and no limit of the search tells why.
   StoppedBy stopped_by = StoppedBy::nothing;
-  std::int64_t nodes = 0, pivots = 0, look_pivots = 0, generated_rows = 0, cuts = 0, work = 0;
+  Counts counts;
 };
 
 /// What came of the relaxation as stated.
 struct RootOutcome {
   RelaxedAnswer relaxed;
-  std::int64_t pivots = 0, work = 0;
+  Counts counts;
   bool endless = false;  ///< its goal has no end, and no condition may be what keeps it in
   bool possible = true;  ///< some rows have whole values within their limits
   double bound = -std::numeric_limits<double>::infinity();

@@ -47,8 +47,9 @@ std::unique_ptr<Separator> GeneratedRows::separator() const {
   return std::make_unique<AskedRows>(*generator_);
 }
 
-void GeneratedRows::carry_through(const PostsolveStack& postsolve, Problem& to) const {
-  set_generator(to, std::make_shared<ReducedGenerator>(*generator_, postsolve));
+void GeneratedRows::carry_through(std::shared_ptr<const PostsolveStack> postsolve,
+                                  Problem& to) const {
+  set_generator(to, std::make_shared<ReducedGenerator>(generator_, std::move(postsolve)));
 }
 
 void set_generator(Problem& problem, std::shared_ptr<Generator> generator) {

@@ -23,7 +23,7 @@ class GeneratedRows final : public ConstraintKind {
   std::unique_ptr<Disjunction> disjunction() const override;
   std::unique_ptr<Separator> separator() const override;
   void carry(const Problem&, const Image&, Problem&) const override {}
-  void carry_through(const PostsolveStack& postsolve, Problem& to) const override;
+  void carry_through(std::shared_ptr<const PostsolveStack> postsolve, Problem& to) const override;
 
  private:
   std::shared_ptr<Generator> generator_;

@@ -74,6 +74,22 @@ std::vector<double> PostsolveStack::restore(std::span<const double> reduced) con
   return restored(reduced);
 }
 
+// What is fixed stays; of two joined columns the one moves that has no end on this side.
+std::vector<Rational> PostsolveStack::restore_ray(std::span<const Rational> reduced) const {
+  std::vector<Rational> d(at(num_columns_));
+  for (std::size_t k = 0; k < kept_.size(); ++k) d[at(kept_[k])] = reduced[k];
+  for (auto step = steps_.rbegin(); step != steps_.rend(); ++step) {
+    if (const auto* s = std::get_if<Follows>(&*step)) {
+      for (const Term& t : s->terms) d[at(s->column)] += t.factor * d[at(t.column)];
+    } else if (const auto* j = std::get_if<Joined>(&*step)) {
+      const bool up = d[at(j->into)].sign() > 0;
+      if (std::isfinite(up ? j->own.upper : j->own.lower))
+        std::swap(d[at(j->into)], d[at(j->column)]);
+    }
+  }
+  return d;
+}
+
 std::optional<std::vector<Rational>> PostsolveStack::reduce(std::span<const Rational> point) const {
   std::vector<Rational> x(point.begin(), point.end());
   for (const auto& step : steps_) {

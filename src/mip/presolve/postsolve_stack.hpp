@@ -42,6 +42,8 @@ class PostsolveStack {
   [[nodiscard]] const std::vector<Index>& kept() const noexcept { return kept_; }
   [[nodiscard]] std::vector<Rational> restore(std::span<const Rational> reduced) const;
   [[nodiscard]] std::vector<double> restore(std::span<const double> reduced) const;
+  /// A direction in which the reduced problem has no end, over all columns.
+  [[nodiscard]] std::vector<Rational> restore_ray(std::span<const Rational> reduced) const;
   /// The point of the reduced problem that stands for this one; nothing where none does.
   [[nodiscard]] std::optional<std::vector<Rational>> reduce(std::span<const Rational> point) const;
   /// A row over the problem as it came, over the reduced one. Throws where columns were joined:

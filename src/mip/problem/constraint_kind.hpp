@@ -145,8 +145,8 @@ class ConstraintKind {
   /// `to`, what is left of them.
   virtual void carry(const Problem& from, const Image& image, Problem& to) const = 0;
   /// Of those that are not all stated: what presolve left in `to` is asked by way of the problem as
-  /// it came. The stack outlives `to`.
-  virtual void carry_through(const PostsolveStack& postsolve, Problem& to) const {
+  /// it came.
+  virtual void carry_through(std::shared_ptr<const PostsolveStack> postsolve, Problem& to) const {
     (void)postsolve, (void)to;
   }
 };

@@ -6,9 +6,9 @@
 #include "mip/problem/exact_rows.hpp"
 
 namespace kiteknot::mip {
-namespace {
 
-bool holds(const Problem& problem, const std::vector<Rational>& d) {
+bool is_ray(const Problem& problem, std::span<const Rational> d) {
+  if (!problem.complete()) return false;
   Rational goal = 0;
   for (Index j = 0; j < problem.num_columns(); ++j) {
     const Rational& rate = d[static_cast<std::size_t>(j)];
@@ -27,13 +27,11 @@ bool holds(const Problem& problem, const std::vector<Rational>& d) {
       [&](const auto& kind) { return !kind->any(problem) || kind->recedes(problem, d); });
 }
 
-}  // namespace
-
 std::optional<std::vector<Rational>> exact_ray(const Problem& problem,
                                                std::span<const double> direction) {
-  if (!problem.complete() || direction.empty()) return std::nullopt;
+  if (direction.empty()) return std::nullopt;
   for (std::vector<Rational>& d : lp::as_fractions(direction))
-    if (holds(problem, d)) return std::move(d);
+    if (is_ray(problem, d)) return std::move(d);
   return std::nullopt;
 }
 

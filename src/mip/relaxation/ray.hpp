@@ -12,4 +12,7 @@ namespace kiteknot::mip {
 std::optional<std::vector<Rational>> exact_ray(const Problem& problem,
                                                std::span<const double> direction);
 
+/// Whether the direction is such a one as it is.
+[[nodiscard]] bool is_ray(const Problem& problem, std::span<const Rational> direction);
+
 }  // namespace kiteknot::mip

@@ -3,27 +3,52 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/check.hpp"
+
 namespace kiteknot::mip {
+
+void Incumbents::enter(const Translation& stage, double step) {
+  KITEKNOT_CHECK(!few_.on() || stage.same(), "the best few are searched for as they came");
+  stage_ = stage;
+  step_ = step;
+  shared_.reset();
+  if (any())
+    if (auto plan = stage_.plan_in(best_plan_->plan))
+      shared_ = std::make_shared<const std::vector<Rational>>(std::move(*plan));
+  tell_goal();
+}
+
+void Incumbents::tell_goal() {
+  goal_.reset();
+  best_ = std::numeric_limits<double>::infinity();
+  const Rational* goal = few_.on() ? few_.last() : any() ? &best_plan_->goal : nullptr;
+  if (goal == nullptr) return;
+  goal_ = stage_.goal_in(*goal);
+  best_ = rounded_up(*goal_);
+}
 
 bool Incumbents::offer(Found found) {
   if (few_.on()) {
     if (!few_.offer(found.plan, found.goal)) return false;
     std::erase_if(found_, [&](const auto& f) { return few_.with_key(f.first) == nullptr; });
     found_.insert_or_assign(few_.key_of(found.plan), found);
-    if (!best_plan_ || found.goal < best_plan_->goal) replace(std::move(found));
-    best_ =
-        few_.last() != nullptr ? rounded_up(*few_.last()) : std::numeric_limits<double>::infinity();
+    if (!best_plan_ || found.goal < best_plan_->goal)
+      replace(std::move(found));
+    else
+      tell_goal();
     return true;
   }
-  if (best_plan_ && found.goal >= best_plan_->goal) return false;
+  if (goal_ && found.goal >= *goal_) return false;
   replace(std::move(found));
   return true;
 }
 
 void Incumbents::replace(Found found) {
   shared_ = std::make_shared<const std::vector<Rational>>(found.plan);
-  best_ = rounded_up(found.goal);
+  found.plan = stage_.plan_out(*shared_);
+  found.goal += stage_.constant();
   best_plan_ = std::move(found);
+  tell_goal();
 }
 
 // Exact: a later one as good stands behind it (BestFew::in_order).
@@ -38,9 +63,9 @@ std::vector<const Found*> Incumbents::in_place(double bound, std::size_t first) 
 }
 
 void Incumbents::hand_over(SearchResult& result, double bound) {
-  result.few_in_place = in_place(bound, 0).size();
+  result.few.in_place = in_place(bound, 0).size();
   for (const auto& [goal, key] : few_.in_order())
-    result.few.push_back({std::move(found_.at(key).plan), goal});
+    result.few.plans.push_back({std::move(found_.at(key).plan), goal});
   if (!best_plan_) return;
   result.plan = std::move(best_plan_->plan);
   result.goal = std::move(best_plan_->goal);

@@ -3,11 +3,11 @@
 
 #include <algorithm>
 
-#include "mip/search/search.hpp"
+#include "mip/search/tree_search.hpp"
 
 namespace kiteknot::mip {
 
-void Search::drop_tree() {
+void TreeSearch::drop_tree() {
   next_ = kNoNode;
   open_.clear();
   tree_ = Tree();
@@ -16,22 +16,22 @@ void Search::drop_tree() {
 }
 
 // What the tree holds, roughly.
-double Search::tree_bytes() const {
+double TreeSearch::tree_bytes() const {
   constexpr double kBytesANode = sizeof(Node) + 96.0;  // with its one change and the open list
   const double nodes = static_cast<double>(tree_.alive()) * kBytesANode;
-  const double bases = static_cast<double>(open_.size()) * bases_bytes_ /
-                       static_cast<double>(std::max<std::int64_t>(bases_, 1));
-  return nodes + (bases_kept_ ? bases : 0.0);
+  const double bases = static_cast<double>(open_.size()) * bases_.bytes /
+                       static_cast<double>(std::max<std::int64_t>(bases_.number, 1));
+  return nodes + (bases_.on ? bases : 0.0);
 }
 
 // Bases go first: nodes can do without. Then the worse half of the open nodes. True where that did
 // not help.
-bool Search::out_of_memory() {
+bool TreeSearch::out_of_memory() {
   if (tree_bytes() <= options_.memory_bytes) return false;
-  if (bases_kept_) {
+  if (bases_.on) {
     open_.for_each([&](NodeId id) { tree_.forget_basis(id); });
     worker_.forget_bases();
-    bases_kept_ = false;
+    bases_.on = false;
     if (tree_bytes() <= options_.memory_bytes) return false;
   }
   if (open_.size() < 2) return false;  // a tree that is one long way
@@ -59,7 +59,7 @@ bool Search::out_of_memory() {
 }
 
 // They come back as parts of the root.
-void Search::bring_back() {
+void TreeSearch::bring_back() {
   while (!overflow_.empty() && next_ == kNoNode &&
          (open_.empty() ||
           (open_.best_bound_first() && overflow_.best_bound() < open_.best_bound()))) {
@@ -67,8 +67,8 @@ void Search::bring_back() {
     if (closes(bound)) return overflow_.clear();  // all of them
     std::vector<Node> nodes = overflow_.take();
     if (nodes.empty()) {
-      unresolved_bound_ = std::min(unresolved_bound_, bound);
-      result_.reason = "branches that were put on disk could not be read again";
+      bounds_.unresolved = std::min(bounds_.unresolved, bound);
+      reason_ = "branches that were put on disk could not be read again";
     }
     for (Node& node : nodes) {
       node.parent = root_node_;

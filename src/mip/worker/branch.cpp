@@ -52,9 +52,9 @@ std::optional<Index> Worker::choose_column() {
   const std::int64_t before = relaxation_.simplex().work().units();
   BranchingRule::Choice choice =
       rule_->choose({domain_, fractional_, relaxation_.point(), relaxed_goal_, cutoff(),
-                     pivots_ + out_.pivots, relaxation_, interrupt_},
+                     pivots_ + out_.counts.pivots, relaxation_, interrupt_},
                     pseudo_costs_);
-  out_.look_pivots += choice.pivots;
+  out_.counts.look_pivots += choice.pivots;
   ++rule_tally_.calls;
   rule_tally_.work += relaxation_.simplex().work().units() - before;
   rule_tally_.steps += static_cast<std::int64_t>(choice.implied.size());

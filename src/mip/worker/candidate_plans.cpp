@@ -124,7 +124,7 @@ bool Worker::propose(NodeView::Moment moment) {
                   .work = work_,
                   .relaxation = relaxation_,
                   .spent = work(),
-                  .own_pivots = out_.pivots,
+                  .own_pivots = out_.counts.pivots,
                   .interrupt = interrupt_,
                   .best_plan = best_point_,
                   .history = pseudo_costs_,
@@ -173,8 +173,8 @@ SearchOptions Worker::part_options(std::int64_t nodes) const {
 }
 
 void Worker::take_work_of(const SearchResult& inner) {
-  work_.add(inner.work);
-  out_.pivots += inner.pivots;
+  work_.add(inner.counts.work);
+  out_.counts.pivots += inner.counts.pivots;
 }
 
 // The best plan, if there is one, is told first, so that only better ones count.
@@ -226,7 +226,7 @@ bool Worker::try_plan(std::span<const double> point, std::string_view by) {
   if (possible) {
     relaxation_.follow(domain_, true);
     const lp::Report report = relaxation_.solve({.interrupt = interrupt_});
-    out_.pivots += report.pivots;
+    out_.counts.pivots += report.pivots;
     if (report.status == lp::Status::optimal) {
       const auto judge_vertex = [&] {
         const auto exact = relaxation_.exact_values(exact_limits());

@@ -56,13 +56,13 @@ bool Worker::cut(double bound) {
       const Index name = pool_.add(row, pool_.any_local() ? task_->number : -1, true);
       if (pool_.in_relaxation(name)) continue;
       pool_.bring_in(name, relaxation_);
-      ++out_.cuts;
+      ++out_.counts.cuts;
       found = true;
     }
   }
   if (found) return true;
   cut_rounds_.over = true;
-  if (out_.cuts == 0) return left;
+  if (out_.counts.cuts == 0) return left;
   (void)pool_.age(relaxation_, 0);
   if (!worth_their_rows(bound)) pool_.let_implied_go(relaxation_);
   return true;
@@ -107,7 +107,7 @@ bool Worker::cut_below(double bound) {
     const Index name = pool_.add(row, task_->number, true);
     if (pool_.in_relaxation(name)) continue;
     pool_.bring_in(name, relaxation_);
-    ++out_.cuts;
+    ++out_.counts.cuts;
     found = true;
   }
   return found;

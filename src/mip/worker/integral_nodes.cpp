@@ -36,11 +36,11 @@ SearchResult Worker::any_plan_of(Problem problem) {
   options.few = {};
   options.symmetry.reset();  // its bounds are others
   options.seconds = options_.seconds - clock_.seconds();
-  options.nodes = options_.nodes - nodes_ - out_.nodes;
+  options.nodes = options_.nodes - nodes_ - out_.counts.nodes;
   options.basis = relaxation_.simplex().basis();
   SearchResult inner = sub_search_(std::move(problem), judge_, std::move(options));
-  out_.nodes += inner.nodes;
-  out_.pivots += inner.pivots;
+  out_.counts.nodes += inner.counts.nodes;
+  out_.counts.pivots += inner.counts.pivots;
   return inner;
 }
 

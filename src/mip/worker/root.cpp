@@ -11,7 +11,7 @@ RootOutcome Worker::solve_as_stated() {
   RootOutcome root;
   if (!options_.basis.empty()) relaxation_.simplex().set_basis(options_.basis);
   const lp::Report report = relaxation_.solve({.cutoff = kInf, .interrupt = interrupt_});
-  root.pivots = report.pivots;
+  root.counts.pivots = report.pivots;
   RelaxedAnswer& relaxed = root.relaxed;
   relaxed.status = report.status;
   if (report.status == lp::Status::unbounded) {
@@ -28,7 +28,7 @@ RootOutcome Worker::solve_as_stated() {
     if (options_.rooms && problem_.num_integers() == 0) find_rooms(relaxed);
   }
   root.basis = relaxation_.simplex().basis();
-  root.work = work_since_then();
+  root.counts.work = work_since_then();
   if (root.endless || report.status == lp::Status::infeasible) return root;
   root.possible = problem_.round_limits();
   if (!root.possible) return root;

@@ -102,7 +102,7 @@ void Worker::learn(const SharedKnowledge& known) {
 // The outcome goes out with what was spent on it; the next one begins.
 NodeOutcome Worker::hand_out(End end) {
   out_.end = end;
-  out_.work = work_since_then();
+  out_.counts.work = work_since_then();
   out_.rows = pool_.take_found();
   out_.observations = pseudo_costs_.take_observations();
   task_ = nullptr;
@@ -276,7 +276,7 @@ lp::Report Worker::relax(bool loose, bool quick) {
   relaxation_.follow(domain_, loose);
   lp::Report report =
       relaxation_.solve({.cutoff = cutoff().target(), .quick = quick, .interrupt = interrupt_});
-  out_.pivots += report.pivots;
+  out_.counts.pivots += report.pivots;
   return report;
 }
 
@@ -297,7 +297,7 @@ Index Worker::separate(std::span<const double> point, bool integral) {
   const Index added =
       separation_.run({domain_, copy, relaxation_, work_, implied_, integral},
                       task_ != nullptr ? task_->number : kNowhere, pool_, relaxation_);
-  out_.generated_rows += added;
+  out_.counts.generated_rows += added;
   return added;
 }
 

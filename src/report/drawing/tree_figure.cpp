@@ -210,7 +210,7 @@ class TreeDrawer {
          height_ = 0.0;
 };
 
-std::string quoted(const std::string& text) {
+std::string in_dot(const std::string& text) {
   std::string out = "\"";
   for (const char c : visible(text)) {
     if (c == '"' || c == '\\') out += '\\';
@@ -236,7 +236,7 @@ std::string tree_dot(const Result& result) {
     if (n.bound) label += fmt::format(" | at best {}", figure(*n.bound));
     if (const std::string ended = report::how_it_ended(n); !ended.empty()) label += " | " + ended;
     if (n.left_out > 0) label += fmt::format(" | {} more below", n.left_out);
-    text += fmt::format("  {} [label={}{}]\n", k, quoted(label), n.plan ? ", penwidth=2" : "");
+    text += fmt::format("  {} [label={}{}]\n", k, in_dot(label), n.plan ? ", penwidth=2" : "");
     if (n.parent >= 0) text += fmt::format("  {} -> {}\n", n.parent, k);
   }
   return text + "}\n";
