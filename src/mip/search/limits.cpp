@@ -26,7 +26,7 @@ bool TreeSearch::out_of_limits() {
 // Of the best plan, relative to its value as the user states it.
 double TreeSearch::gap_to(double bound) const {
   return relative_gap(context_.incumbents.best() + options_.goal_offset,
-                      bound + options_.goal_offset, worker_.goal_size());
+                      bound + options_.goal_offset, goal_size_);
 }
 
 // Whether nothing better than the best plan has this bound: exactly, since its goal is rounded up

@@ -19,6 +19,7 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
       options_(std::move(options)),
       interrupt_{&context.clock, options_.seconds, options_.stop},
       worker_(std::move(problem), judge_, options_, context.clock, std::move(sub_search)),
+      goal_size_(goal_size(worker_.problem())),
       record_(options_.record_nodes) {
   context_.incumbents.enter(terms_, worker_.problem().goal_step());
 }

@@ -88,6 +88,7 @@ class TreeSearch {
   SearchOptions options_;
   Interrupt interrupt_;
   Worker worker_;
+  double goal_size_;  // what gaps near 0 are measured by
 
   Tree tree_;
   Frontier open_;

@@ -1,0 +1,250 @@
+// From a relaxed point to a plan that the judge accepts.
+
+#include "mip/worker/plan_finder.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "mip/heuristics/enumerate.hpp"
+#include "mip/heuristics/exchange.hpp"
+#include "mip/interface/exact_goals.hpp"
+#include "mip/problem/violation.hpp"
+
+namespace kiteknot::mip {
+
+PlanFinder::PlanFinder(const WorkerSetting& setting, NodeWorkspace& space, KnownBest& known,
+                       const PseudoCosts& costs, PresentNode& node)
+    : setting_(setting),
+      space_(space),
+      known_(known),
+      costs_(costs),
+      node_(node),
+      heuristics_(heuristics({.core = setting.options.look_around && !setting.options.any_plan,
+                              .rounding = setting.options.rounding,
+                              .dives = setting.options.dives,
+                              .near_plan = setting.options.near_plan && !setting.options.any_plan,
+                              .pump = setting.options.pump})),
+      tallies_(heuristics_.size()) {}
+
+std::vector<PartTally> PlanFinder::parts() const {
+  std::vector<PartTally> parts;
+  for (std::size_t k = 0; k < heuristics_.size(); ++k)
+    parts.push_back({"heuristic", heuristics_[k]->name(), tallies_[k]});
+  parts.push_back({"heuristic", "looking through the rest of a branch", rest_tally_});
+  return parts;
+}
+
+Index PlanFinder::separate(std::span<const double> point, bool integral) {
+  const Task* task = node_.task;
+  const Index added = space_.separate(point, integral,
+                                      task != nullptr ? std::optional(task->number) : std::nullopt);
+  node_.out.counts.generated_rows += added;
+  return added;
+}
+
+// Rows that it breaks are found and come into the relaxation; those that are known it meets
+// exactly.
+bool PlanFinder::meets_generated(std::span<const Rational> plan) {
+  if (space_.separation.empty()) return true;
+  std::vector<double> point;
+  for (const Rational& x : plan) point.push_back(x.to_double());
+  return separate(point, true) == 0 && space_.pool.met_exactly(plan);
+}
+
+bool PlanFinder::judge(std::span<const Rational> plan, std::string_view by) {
+  Verdict verdict = setting_.judge(plan);
+  if (!verdict.accepted || !meets_generated(plan)) return false;
+  Rational goal = setting_.options.any_plan ? Rational(0) : std::move(verdict.goal);
+  if (!known_.offer(plan, goal)) return true;
+  node_.out.plans.push_back({{plan.begin(), plan.end()},
+                             std::move(goal),
+                             std::move(verdict.remarks),
+                             std::string(by),
+                             setting_.clock.seconds()});
+  return true;
+}
+
+void PlanFinder::try_given() {
+  struct Given {
+    std::vector<double> point;
+    const std::vector<Rational>* plan;
+    double goal;
+  };
+  std::vector<Given> given;
+  for (const std::vector<Rational>& plan : setting_.options.plans) {
+    Given g{{}, &plan, 0.0};
+    for (Index j = 0; j < space_.problem.num_columns(); ++j) {
+      g.point.push_back(plan[at(j)].to_double());
+      g.goal += space_.problem.cost(j) * g.point.back();
+    }
+    given.push_back(std::move(g));
+  }
+  std::stable_sort(given.begin(), given.end(),
+                   [](const Given& a, const Given& b) { return a.goal < b.goal; });
+  // Where the decisions are all columns, a look at the rows saves the judge the trouble; elsewhere
+  // helper columns are unknown, and all plans are judged.
+  // Of several the first one has to stand: a plan of thirds breaks rows of doubles by a sliver.
+  const bool sure =
+      setting_.options.few.count == 0 && setting_.decisions == space_.problem.num_columns();
+  const auto fits = [&](const Given& g) {
+    for (Index i = 0; i < space_.problem.num_rows(); ++i)
+      if (row_violation(space_.problem.row(i), g.point) > 0.0) return false;
+    return std::all_of(space_.disjunctions.begin(), space_.disjunctions.end(),
+                       [&](const auto& d) { return d->met(space_.domain, g.point); });
+  };
+  const Given* failed = nullptr;
+  for (const Given& g : given) {
+    if ((!sure || fits(g)) && judge(*g.plan, "an earlier answer")) {
+      if (sure) break;
+    } else {
+      failed = &g;
+    }
+  }
+  if (failed == nullptr || setting_.options.any_plan) return;
+  constexpr std::int64_t kMostWork = 20'000;
+  const auto mended = exchange(space_.problem, failed->point, kMostWork, space_.work);
+  if (mended) (void)judge(space_.exact_point(*mended), "an earlier answer, mended");
+}
+
+bool PlanFinder::propose(NodeView::Moment moment) {
+  const std::function<std::vector<double>()> reduced_costs = [&] {
+    return space_.relaxation.reduced_costs();
+  };
+  std::function<std::optional<std::vector<double>>(Problem, std::int64_t)> part_search;
+  if (space_.problem.complete())  // else its generator's twins are the coordinator's to make
+    part_search = [this](Problem part, std::int64_t nodes) {
+      return search_part(std::move(part), nodes);
+    };
+  std::vector<double> point;  // a copy, since a plan that is tried moves the relaxation
+  for (std::size_t k = 0; k < heuristics_.size(); ++k) {
+    NodeView node{.moment = moment,
+                  .domain = space_.domain,
+                  .propagation = space_.propagation,
+                  .point = space_.relaxation.point(),
+                  .reduced_costs = reduced_costs,
+                  .cutoff = known_.cutoff(),
+                  .depth = node_.task->depth,
+                  .nodes = node_.nodes,
+                  .work = space_.work,
+                  .relaxation = space_.relaxation,
+                  .spent = space_.spent(),
+                  .own_pivots = node_.out.counts.pivots,
+                  .interrupt = space_.interrupt,
+                  .best_plan = known_.point(),
+                  .history = costs_,
+                  .part_search = part_search};
+    if (space_.interrupt.now()) break;  // a look may cost as much as the limit
+    if (!heuristics_[k]->wants(node)) continue;
+    if (point.empty()) point.assign(node.point.begin(), node.point.end());
+    node.point = point;
+    Tally& tally = tallies_[k];
+    const std::int64_t before = space_.spent();
+    const std::size_t plans = node_.out.plans.size();
+    if (const auto proposed = heuristics_[k]->look(node))
+      (void)try_point(*proposed, heuristics_[k]->name());
+    ++tally.calls;
+    tally.work += space_.spent() - before;
+    tally.steps += static_cast<std::int64_t>(node_.out.plans.size() - plans);
+  }
+  return !point.empty();
+}
+
+void PlanFinder::complete_start() {
+  constexpr std::int64_t kNodes = 500;
+  Problem part = space_.problem;
+  for (const auto& [j, value] : setting_.options.start) {
+    const double v = value.to_double();
+    if (!space_.problem.integer(j) || !value.is_integer() || v < part.lower(j) || v > part.upper(j))
+      continue;
+    part.set_bounds(j, v, v);
+  }
+  if (!space_.problem.complete()) return;
+  SearchResult inner = setting_.sub_search(std::move(part), setting_.judge, part_options(kNodes));
+  take_work_of(inner);
+  if (!inner.plan) return;
+  node_.out.start_goal = inner.goal;
+  (void)judge(*inner.plan, "the start");
+}
+
+SearchOptions PlanFinder::part_options(std::int64_t nodes) const {
+  SearchOptions options = for_part(setting_.options);
+  options.nodes = std::min(nodes, setting_.options.nodes - node_.nodes);
+  options.seconds = setting_.options.seconds - setting_.clock.seconds();
+  options.near_plan = options.probing = options.structures = options.brief_look = false;
+  options.basis = {};
+  return options;
+}
+
+void PlanFinder::take_work_of(const SearchResult& inner) {
+  space_.work.add(inner.counts.work);
+  node_.out.counts.pivots += inner.counts.pivots;
+}
+
+// The best plan, if there is one, is told first, so that only better ones count.
+std::optional<std::vector<double>> PlanFinder::search_part(Problem part, std::int64_t nodes) {
+  SearchOptions options = part_options(nodes);
+  if (known_.plan()) options.plans.push_back(*known_.plan());
+  const SearchResult inner =
+      setting_.sub_search(std::move(part), setting_.judge, std::move(options));
+  take_work_of(inner);
+  if (!inner.plan || (known_.plan() && *inner.plan == *known_.plan()))
+    return std::nullopt;  // no news
+  return in_doubles(*inner.plan);
+}
+
+bool PlanFinder::enumerate_rest(double bound) {
+  if (!known_.any() || setting_.options.any_plan || !setting_.options.enumeration ||
+      !std::isfinite(bound))
+    return false;
+  // Where it fails more often than not it is tried more rarely.
+  constexpr std::int64_t kMostPoints = 5'000, kPatience = 4;
+  Tally& tally = rest_tally_;
+  const std::int64_t failures = 2 * tally.conflicts - tally.calls, before = space_.work.units();
+  if (failures > kPatience && node_.nodes % std::min<std::int64_t>(failures, 64) != 0) return false;
+  BestPoint rest(known_.cutoff(), bound);
+  const bool complete = enumerate(space_.problem, space_.domain,
+                                  {node_.reduced, &space_.relaxation.simplex().program()}, rest,
+                                  kMostPoints, space_.work);
+  const bool judged = !rest.found() || judge(space_.exact_point(rest.point()),
+                                             "looking through the rest of a branch");
+  ++tally.calls;
+  tally.work += space_.work.units() - before;
+  tally.steps += rest.found() && judged ? 1 : 0;
+  if (!complete) ++tally.conflicts;
+  return complete && judged;
+}
+
+bool PlanFinder::try_point(std::span<const double> point, std::string_view by) {
+  std::vector<double> rounded(point.begin(), point.end());
+  for (Index j = 0; j < space_.problem.num_columns(); ++j)
+    if (space_.problem.integer(j)) rounded[at(j)] = std::round(rounded[at(j)]);
+  if (space_.problem.num_integers() == space_.problem.num_columns())
+    return judge(space_.exact_point(rounded), by);
+
+  const std::size_t mark = space_.domain.mark();
+  bool possible = true;
+  for (Index j = 0; j < space_.problem.num_columns() && possible; ++j)
+    if (space_.problem.integer(j))
+      possible = space_.domain.raise_lower(j, rounded[at(j)]) &&
+                 space_.domain.drop_upper(j, rounded[at(j)]);
+  bool accepted = false;
+  if (possible) {
+    space_.relaxation.follow(space_.domain, true);
+    const lp::Report report = space_.relaxation.solve({.interrupt = space_.interrupt});
+    node_.out.counts.pivots += report.pivots;
+    if (report.status == lp::Status::optimal) {
+      const auto judge_vertex = [&] {
+        const auto exact = space_.relaxation.exact_values(space_.exact);
+        return exact && judge(*exact, by);
+      };
+      accepted = judge_vertex() || judge(space_.exact_point(space_.relaxation.point()), by);
+      // The vertex misses some limit by what tolerances let through.
+      if (!accepted && space_.relaxation.refine(space_.exact) == lp::Status::optimal)
+        accepted = judge_vertex();
+    }
+  }
+  space_.domain.undo_to(mark);
+  return accepted;
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,47 @@
+#include "mip/worker/root_state.hpp"
+
+namespace kiteknot::mip {
+
+void RootState::remember(double bound, const std::vector<Interval>& reduced,
+                         const Relaxation& relaxation) {
+  const PriceEnds ends = relaxation.ends();
+  own_ = {bound,
+          reduced,
+          {ends.lower.begin(), ends.lower.end()},
+          {ends.upper.begin(), ends.upper.end()},
+          {},
+          false};
+}
+
+std::shared_ptr<const RootFacts> RootState::hand_out(const Domain& domain, bool cut_by_paths) {
+  for (const Domain::Step& step : domain.trail()) own_.changes.push_back(step.change);
+  own_.cut_by_paths = cut_by_paths;
+  facts_ = std::make_shared<const RootFacts>(std::exchange(own_, {}));
+  mark_ = domain.mark();
+  return facts_;
+}
+
+void RootState::adopt(std::shared_ptr<const RootFacts> facts, NodeWorkspace& space) {
+  facts_ = std::move(facts);
+  (void)space.path.go(0, {}, 0, space.domain);
+  space.domain.because({Reason::By::root});
+  for (const Change& c : facts_->changes)
+    if (!space.domain.apply(c)) break;  // every node will find out
+  space.domain.because({});
+  mark_ = space.domain.mark();
+}
+
+void RootState::tighten(const KnownBest& known, NodeWorkspace& space) {
+  if (!facts_ || facts_->reduced.empty() || known.best() >= fixed_for_) return;
+  fixed_for_ = known.best();
+  (void)space.path.go(0, {}, mark_, space.domain);
+  space.domain.because({Reason::By::reduced_cost});
+  tighten_by_reduced_costs(space.domain, facts_->reduced, known.cutoff().room(facts_->bound),
+                           {facts_->lower, facts_->upper});
+  space.domain.because({});
+  if (!space.propagation.run(space.domain, space.work))
+    space.domain.undo_to(mark_);  // every node will find out
+  mark_ = space.domain.mark();
+}
+
+}  // namespace kiteknot::mip
