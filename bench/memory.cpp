@@ -1,5 +1,6 @@
 // What the root of a search holds: the most memory between the problem as stated and the first
 // branching, each problem in a process of its own. A page of Markdown.
+// Usage: bench_memory [NAME]     that problem only, in this process: to look at it with a profiler
 
 #include <fstream>
 #include <functional>
@@ -80,7 +81,7 @@ Measured apart(const std::function<mip::Problem()>& make) {
 
 }  // namespace
 
-int main() {
+int main(int argc, char** argv) {
   const std::pair<std::string, std::function<mip::Problem()>> problems[] = {
       {"set cover 300 x 3,000", [] { return cover(300, 3000, 0.02, 1); }},
       {"facility 100 x 100", [] { return facility(100, 100, 3.0, 1); }},
@@ -89,6 +90,12 @@ int main() {
       {"knapsack 10,000", [] { return knapsack(kClasses[0].first, 10000, 1); }},
       {"set cover 200 x 12,000", [] { return cover(200, 12000, 0.02, 1); }},
       {"facility 200 x 200", [] { return facility(200, 200, 5.0, 1); }}};
+  for (const auto& [name, make] : problems)
+    if (argc > 1 && name == argv[1]) {
+      const Measured m = measure(make);
+      std::cout << fmt::format("{}: {:.1f} of {:.1f} MB\n", name, m.peak, m.stated);
+      return 0;
+    }
   std::cout << "\n## Memory\n\nThe most that a search holds up to its first branching, and the "
                "problem alone, in MB.\n\n| problem | columns | entries | stated | at the root |\n"
                "| --- | ---: | ---: | ---: | ---: |\n";

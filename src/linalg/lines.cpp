@@ -10,10 +10,28 @@ void Lines::add_lines(Index count) {
   place_.resize(place_.size() + at(count), Place{static_cast<Offset>(index_.size()), 0, 0});
 }
 
+void Lines::add_line(Index room) {
+  const Offset start = take_room(room);
+  place_.push_back({start, 0, room});
+}
+
+// At the end of the pool, which grows by less than a vector would: what it holds is most of the
+// memory of a large problem.
+Offset Lines::take_room(Index room) {
+  const std::size_t start = index_.size(), size = start + at(room);
+  if (size > index_.capacity()) {
+    index_.reserve(size + size / 4);
+    value_.reserve(size + size / 4);
+  }
+  index_.resize(size);
+  value_.resize(size);
+  return static_cast<Offset>(start);
+}
+
 void Lines::push(Index line, Index index, double value) {
   if (place_[at(line)].size == place_[at(line)].room) {
     // Packed lines have room, the empty ones too: less than that is nothing to gain.
-    const Offset most = 4 * (used_ + static_cast<Offset>(place_.size())) + 1024;
+    const Offset most = 2 * (used_ + static_cast<Offset>(place_.size())) + 1024;
     if (static_cast<Offset>(index_.size()) > most) pack();
     move_to_end(place_[at(line)]);
   }
@@ -25,15 +43,13 @@ void Lines::push(Index line, Index index, double value) {
 }
 
 void Lines::move_to_end(Place& place) {
-  const Index room = std::max<Index>(4, 2 * place.room);
-  const std::size_t start = index_.size();
-  index_.resize(start + at(room));
-  value_.resize(start + at(room));
+  const Index room = std::max<Index>(4, place.size + place.size / 2);
+  const Offset start = take_room(room);
   const auto from = static_cast<std::ptrdiff_t>(place.start),
              to = static_cast<std::ptrdiff_t>(start);
   std::copy_n(index_.begin() + from, place.size, index_.begin() + to);
   std::copy_n(value_.begin() + from, place.size, value_.begin() + to);
-  place.start = static_cast<Offset>(start);
+  place.start = start;
   place.room = room;
 }
 
@@ -41,14 +57,15 @@ void Lines::move_to_end(Place& place) {
 void Lines::pack() {
   std::vector<Index> index;
   std::vector<double> value;
-  index.reserve(static_cast<std::size_t>(used_) * 3);
-  value.reserve(static_cast<std::size_t>(used_) * 3);
+  const std::size_t size = at(used_ + used_ / 4) + place_.size();
+  index.reserve(size + size / 4);
+  value.reserve(size + size / 4);
   for (Place& p : place_) {
     const auto start = static_cast<Offset>(index.size());
     const auto from = static_cast<std::ptrdiff_t>(p.start);
     index.insert(index.end(), index_.begin() + from, index_.begin() + from + p.size);
     value.insert(value.end(), value_.begin() + from, value_.begin() + from + p.size);
-    const Index room = p.size + p.size / 2 + 2;
+    const Index room = p.size + p.size / 4 + 1;
     index.resize(static_cast<std::size_t>(start) + at(room));
     value.resize(static_cast<std::size_t>(start) + at(room));
     p = {start, p.size, room};

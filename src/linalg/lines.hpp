@@ -1,6 +1,6 @@
 #pragma once
 // Sparse rows or columns that grow. One pool holds all entries; a line that outgrows its place
-// moves to the end with twice the room, and the pool is packed when more than half of it lies
+// moves to the end with half as much again, and the pool is packed when about half of it lies
 // unused, so that appending an entry costs amortised O(1).
 //
 //   line i: index(i)[0 .. size(i)), value(i)[0 .. size(i))      in no particular order
@@ -32,6 +32,8 @@ class Lines {
 
   /// Appends `count` empty lines.
   void add_lines(Index count);
+  /// Appends an empty line with room for so many entries, which it will hardly outgrow.
+  void add_line(Index room);
   void push(Index line, Index index, double value);
   /// Replaces everything by fixed lines (line i: start[i] .. start[i + 1]), each with `room` free
   /// places.
@@ -54,6 +56,7 @@ class Lines {
     Index room = 0;
   };
   void move_to_end(Place& place);
+  [[nodiscard]] Offset take_room(Index room);
   void pack();
 
   std::vector<Place> place_;

@@ -54,7 +54,7 @@ Index Program::add_column(double cost, double lower, double upper,
   refuse_bad_limits(lower, upper);
   for (const Entry& e : entries) refuse_bad_entry(e, num_rows());
   const Index j = num_columns();
-  columns_.add_lines(1);
+  columns_.add_line(static_cast<Index>(entries.size()));
   cost_.push_back(cost);
   lower_.push_back(lower);
   upper_.push_back(upper);
@@ -69,7 +69,7 @@ Index Program::add_row(double lower, double upper, const std::vector<Entry>& ent
   refuse_bad_limits(lower, upper);
   for (const Entry& e : entries) refuse_bad_entry(e, num_columns());
   const Index i = num_rows();
-  rows_.add_lines(1);
+  rows_.add_line(static_cast<Index>(entries.size()));
   row_lower_.push_back(lower);
   row_upper_.push_back(upper);
   row_exact_.push_back(exact);

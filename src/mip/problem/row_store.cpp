@@ -11,7 +11,7 @@ Index RowStore::add(const LinearRow& row, bool whole) {
   for (const Entry& e : row.entries)
     if (!std::isfinite(e.value)) throw UsageError("a coefficient is not finite");
   const Index i = num_rows();
-  rows_.add_lines(1);
+  rows_.add_line(static_cast<Index>(row.entries.size()));
   exact_.push_back(row.exact ? 1 : 0);
   whole_.push_back(whole ? 1 : 0);
   if (row.known) known_.emplace(i, *row.known);

@@ -68,24 +68,27 @@ const std::vector<LinearRow>& CutManager::round(const SeparationContext& where) 
   found_.clear();
   chosen_.clear();
   const std::size_t most = kSomeCuts + num_between(where) / 2;
+  const Index columns = where.domain.problem().num_columns();
+  const std::size_t longest = 100 + at(columns) / 5;
+  std::size_t looked = 0;
   for (std::size_t k = 0; k < all_.size(); ++k) {
-    if (!all_[k]->wants(where) || (all_[k]->last_resort() && found_.size() >= most)) continue;
+    if (!all_[k]->wants(where) || (all_[k]->last_resort() && looked >= most)) continue;
     looked_.clear();
     const std::int64_t before = where.work.units();
     all_[k]->look(where, looked_);
     ++tallies_[k].calls;
     tallies_[k].work += where.work.units() - before;
     tallies_[k].conflicts += static_cast<std::int64_t>(looked_.size());
-    for (LinearRow& row : looked_) found_.push_back({k, std::move(row), 0.0, 0.0});
+    looked += looked_.size();
+    for (LinearRow& row : looked_)  // the rest would only be held until the end of the round
+      if (row.entries.size() <= longest) found_.push_back({k, std::move(row), 0.0, 0.0});
   }
   weigh(where.point);
-  const Index columns = where.domain.problem().num_columns();
   dense_.resize(at(columns));
-  const std::size_t longest = 100 + at(columns) / 5;
   std::vector<char> out(found_.size(), 0);
   for (std::size_t f = 0; f < found_.size() && chosen_.size() < most; ++f) {
     Found& cut = found_[f];
-    if (out[f] || cut.efficacy < kLeastEfficacy || cut.row.entries.size() > longest) continue;
+    if (out[f] || cut.efficacy < kLeastEfficacy) continue;
     for (const Entry& e : cut.row.entries) dense_[at(e.index)] = e.value;
     for (std::size_t g = f + 1; g < found_.size(); ++g)
       if (!out[g]) out[g] = parallel(cut, found_[g]) ? 1 : 0;
@@ -93,6 +96,8 @@ const std::vector<LinearRow>& CutManager::round(const SeparationContext& where) 
     ++tallies_[cut.family].steps;
     chosen_.push_back(std::move(cut.row));
   }
+  looked_.clear();
+  found_.clear();
   return chosen_;
 }
 

@@ -178,6 +178,7 @@ std::optional<Cut> SafeRounding::as_row(const SumVariables& variables,
   (void)std::frexp(largest, &exponent);
   const double scale = std::ldexp(1.0, -exponent), grid = kGrid / scale;
   Cut cut;
+  cut.row.entries.reserve(touched_.size());
   double right = right_, value = 0.0, norm = 0.0;
   for (const Index j : touched_) {
     const Interval& a = sum_[at(j)];
