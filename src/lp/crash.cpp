@@ -8,7 +8,7 @@
 #include <set>
 #include <tuple>
 
-#include "lp/simplex.hpp"
+#include "lp/basis_state.hpp"
 
 namespace kiteknot::lp {
 namespace {
@@ -21,23 +21,21 @@ int room_rank(double lower, double upper) {
 
 }  // namespace
 
-void Simplex::start_from_triangle() {
+void BasisState::start_from_triangle() {
   start_from_rows();
   constexpr double kSizable = 0.01;  // of the largest entry of the column
-  const Lines& rows = program_.rows();
-  const Lines& columns = program_.columns();
-  std::vector<char> open(at(n_), 0);
-  std::vector<double> largest(at(n_), 0.0);
-  for (Index j = 0; j < n_; ++j) {
-    open[at(j)] = room_rank(program_.lower(j), program_.upper(j)) > 1;
+  const Lines& rows = program.rows();
+  const Lines& columns = program.columns();
+  std::vector<char> open(at(n), 0);
+  std::vector<double> largest(at(n), 0.0);
+  for (Index j = 0; j < n; ++j) {
+    open[at(j)] = room_rank(program.lower(j), program.upper(j)) > 1;
     for (const double v : columns.value(j)) largest[at(j)] = std::max(largest[at(j)], std::abs(v));
   }
-  std::vector<Index> left(at(m_), 0);
+  std::vector<Index> left(at(m), 0);
   std::set<std::tuple<int, Index, Index>> queue;  // rank of the row, columns left, row
-  const auto rank = [&](Index i) {
-    return room_rank(program_.row_lower(i), program_.row_upper(i));
-  };
-  for (Index i = 0; i < m_; ++i) {
+  const auto rank = [&](Index i) { return room_rank(program.row_lower(i), program.row_upper(i)); };
+  for (Index i = 0; i < m; ++i) {
     for (const Index j : rows.index(i)) left[at(i)] += open[at(j)];
     if (rank(i) <= 1 && left[at(i)] > 0) queue.insert({rank(i), left[at(i)], i});
   }
@@ -49,15 +47,15 @@ void Simplex::start_from_triangle() {
     for (std::size_t e = 0; e < rows.index(i).size(); ++e) {
       const Index j = rows.index(i)[e];
       if (!open[at(j)] || std::abs(rows.value(i)[e]) < kSizable * largest[at(j)]) continue;
-      const std::tuple<int, Index> key{-room_rank(program_.lower(j), program_.upper(j)),
+      const std::tuple<int, Index> key{-room_rank(program.lower(j), program.upper(j)),
                                        columns.size(j)};
       if (best >= 0 && key >= best_key) continue;
       best = j;
       best_key = key;
     }
     if (best < 0) continue;
-    place_[at(best)] = VariableStatus::basic;
-    place_[at(n_ + i)] = VariableStatus::at_lower;
+    place[at(best)] = VariableStatus::basic;
+    place[at(n + i)] = VariableStatus::at_lower;
     for (const Index j : rows.index(i)) {
       if (!open[at(j)]) continue;
       open[at(j)] = 0;
@@ -70,7 +68,7 @@ void Simplex::start_from_triangle() {
       }
     }
   }
-  work_.add(program_.num_nonzeros() + n_ + m_);
+  work.add(program.num_nonzeros() + n + m);
   stale();
 }
 

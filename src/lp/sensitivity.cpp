@@ -34,19 +34,19 @@ bool is_one_value(double lower, double upper) {
 }  // namespace
 
 std::vector<double> Simplex::inverse_row(Index variable) {
-  KITEKNOT_CHECK(factored_ && row_of_[at(variable)] >= 0,
+  KITEKNOT_CHECK(state_.factored && state_.row_of[at(variable)] >= 0,
                  "only a basic variable has a row of the inverse");
-  rho_.clear();
-  rho_.add(row_of_[at(variable)], 1.0);
-  lu_.btran(rho_, Tolerances{}.drop);
-  return {rho_.values().begin(), rho_.values().end()};
+  state_.rho.clear();
+  state_.rho.add(state_.row_of[at(variable)], 1.0);
+  state_.lu.btran(state_.rho, Tolerances{}.drop);
+  return {state_.rho.values().begin(), state_.rho.values().end()};
 }
 
 std::vector<double> Simplex::tableau_row(Index variable) {
   (void)inverse_row(variable);
-  price_row(rho_);
-  std::vector<double> row(alpha_.values().begin(), alpha_.values().end());
-  for (Index i = 0; i < m_; ++i) row[at(basic_[at(i)])] = 0.0;
+  state_.price_row(state_.rho);
+  std::vector<double> row(state_.alpha.values().begin(), state_.alpha.values().end());
+  for (Index i = 0; i < state_.m; ++i) row[at(state_.basic[at(i)])] = 0.0;
   row[at(variable)] = 1.0;
   return row;
 }
@@ -55,17 +55,18 @@ std::vector<double> Simplex::tableau_row(Index variable) {
 Interval Simplex::limit_room(Index row) {
   const double smallest = Tolerances{}.pivot;
   Interval room{-kInf, kInf};
-  const Index k = n_ + row;
-  if (row_of_[at(k)] >= 0) {  // not at a limit: either limit may move up to the value
-    if (std::isfinite(upper_[at(k)])) room.low = x_[at(k)] - upper_[at(k)];
-    if (std::isfinite(lower_[at(k)])) room.high = x_[at(k)] - lower_[at(k)];
+  const Index k = state_.n + row;
+  if (state_.row_of[at(k)] >= 0) {  // not at a limit: either limit may move up to the value
+    if (std::isfinite(state_.upper[at(k)])) room.low = state_.x[at(k)] - state_.upper[at(k)];
+    if (std::isfinite(state_.lower[at(k)])) room.high = state_.x[at(k)] - state_.lower[at(k)];
     return room;
   }
-  load_column(k, column_);
-  lu_.ftran(column_, Tolerances{}.drop);
-  for (const Index i : column_.list()) {
-    const Index b = basic_[at(i)];
-    keep_within(room, x_[at(b)], -column_[i], lower_[at(b)], upper_[at(b)], smallest);
+  state_.load_column(k, state_.column);
+  state_.lu.ftran(state_.column, Tolerances{}.drop);
+  for (const Index i : state_.column.list()) {
+    const Index b = state_.basic[at(i)];
+    keep_within(room, state_.x[at(b)], -state_.column[i], state_.lower[at(b)], state_.upper[at(b)],
+                smallest);
   }
   return room;
 }
@@ -76,30 +77,31 @@ Interval Simplex::cost_room(Index column) {
   const double smallest = Tolerances{}.pivot;
   Interval room{-kInf, kInf};
   const auto keep_sign = [&](Index k, double rate) {
-    if (is_one_value(lower_[at(k)], upper_[at(k)])) return;
-    const double d = d_[at(k)];
-    if (place_[at(k)] == VariableStatus::at_lower)
+    if (is_one_value(state_.lower[at(k)], state_.upper[at(k)])) return;
+    const double d = state_.d[at(k)];
+    if (state_.place[at(k)] == VariableStatus::at_lower)
       keep_within(room, std::max(d, 0.0), rate, 0.0, kInf, smallest);
-    else if (place_[at(k)] == VariableStatus::at_upper)
+    else if (state_.place[at(k)] == VariableStatus::at_upper)
       keep_within(room, std::min(d, 0.0), rate, -kInf, 0.0, smallest);
     else
       keep_within(room, 0.0, rate, 0.0, 0.0, smallest);
   };
-  if (row_of_[at(column)] < 0) {
+  if (state_.row_of[at(column)] < 0) {
     keep_sign(column, 1.0);
     return room;
   }
   const std::vector<double> row = tableau_row(column);
-  for (Index k = 0; k < n_ + m_; ++k)
-    if (row_of_[at(k)] < 0) keep_sign(k, -row[at(k)]);
+  for (Index k = 0; k < state_.n + state_.m; ++k)
+    if (state_.row_of[at(k)] < 0) keep_sign(k, -row[at(k)]);
   return room;
 }
 
 bool Simplex::degenerate() const {
   const double near = Tolerances{}.feasibility;
-  return std::any_of(basic_.begin(), basic_.end(), [&](Index k) {
-    const double slack = std::min(x_[at(k)] - lower_[at(k)], upper_[at(k)] - x_[at(k)]);
-    return slack <= near * (1.0 + std::abs(x_[at(k)]));
+  return std::any_of(state_.basic.begin(), state_.basic.end(), [&](Index k) {
+    const double slack =
+        std::min(state_.x[at(k)] - state_.lower[at(k)], state_.upper[at(k)] - state_.x[at(k)]);
+    return slack <= near * (1.0 + std::abs(state_.x[at(k)]));
   });
 }
 
