@@ -48,9 +48,9 @@ Measured measure(const std::function<mip::Problem()>& make) {
   forget_peak();
   const double stated = kilobytes("VmRSS") - before;
   mip::SearchOptions options;
-  options.nodes = 1;
-  options.brief_look = false;  // the root that is measured is the one after presolve
-  std::vector<double> costs;   // a judge that holds nothing of the problem but these
+  options.budget.nodes = 1;
+  options.presolving.brief_look = false;  // the root that is measured is the one after presolve
+  std::vector<double> costs;              // a judge that holds nothing of the problem but these
   for (mip::Index j = 0; j < problem.num_columns(); ++j) costs.push_back(problem.cost(j));
   const mip::Judge judge = [&](std::span<const Rational> plan) {
     Rational goal = 0;

@@ -126,10 +126,10 @@ int leave_out(double seconds) {
   using Change = std::function<void(mip::SearchOptions&)>;
   const std::vector<std::pair<std::string, Change>> changes = {
       {"nothing left out", [](mip::SearchOptions&) {}},
-      {"no brief look", [](mip::SearchOptions& o) { o.brief_look = false; }},
-      {"no reductions", [](mip::SearchOptions& o) { o.reductions = false; }},
-      {"no learning", [](mip::SearchOptions& o) { o.learning = false; }},
-      {"no symmetries", [](mip::SearchOptions& o) { o.orbits = false; }},
+      {"no brief look", [](mip::SearchOptions& o) { o.presolving.brief_look = false; }},
+      {"no reductions", [](mip::SearchOptions& o) { o.presolving.reductions = false; }},
+      {"no learning", [](mip::SearchOptions& o) { o.node.learning = false; }},
+      {"no symmetries", [](mip::SearchOptions& o) { o.presolving.orbits = false; }},
       {"no cuts", [](mip::SearchOptions& o) { o.cuts = mip::CutSwitches::none(); }},
       {"no rows of the basis", [](mip::SearchOptions& o) { o.cuts.tableau = false; }},
       {"no rows along paths", [](mip::SearchOptions& o) { o.cuts.paths = false; }},
@@ -138,15 +138,16 @@ int leave_out(double seconds) {
       {"no halves", [](mip::SearchOptions& o) { o.cuts.halves = false; }},
       {"no covers", [](mip::SearchOptions& o) { o.cuts.covers = false; }},
       {"no implied bounds", [](mip::SearchOptions& o) { o.cuts.implied = false; }},
-      {"no probing", [](mip::SearchOptions& o) { o.probing = false; }},
-      {"no look at children", [](mip::SearchOptions& o) { o.strong = false; }},
-      {"no fixing by prices", [](mip::SearchOptions& o) { o.price_fixing = false; }},
-      {"no looking through", [](mip::SearchOptions& o) { o.enumeration = false; }},
-      {"no look around the relaxation", [](mip::SearchOptions& o) { o.look_around = false; }},
-      {"no searches near the best plan", [](mip::SearchOptions& o) { o.near_plan = false; }},
-      {"no dives", [](mip::SearchOptions& o) { o.dives = false; }},
-      {"no rounding to and fro", [](mip::SearchOptions& o) { o.pump = false; }},
-      {"no rounding", [](mip::SearchOptions& o) { o.rounding = false; }}};
+      {"no probing", [](mip::SearchOptions& o) { o.presolving.probing = false; }},
+      {"no look at children", [](mip::SearchOptions& o) { o.node.strong = false; }},
+      {"no fixing by prices", [](mip::SearchOptions& o) { o.node.price_fixing = false; }},
+      {"no looking through", [](mip::SearchOptions& o) { o.node.enumeration = false; }},
+      {"no look around the relaxation", [](mip::SearchOptions& o) { o.finding.core = false; }},
+      {"no searches near the best plan",
+       [](mip::SearchOptions& o) { o.finding.near_plan = false; }},
+      {"no dives", [](mip::SearchOptions& o) { o.finding.dives = false; }},
+      {"no rounding to and fro", [](mip::SearchOptions& o) { o.finding.pump = false; }},
+      {"no rounding", [](mip::SearchOptions& o) { o.finding.rounding = false; }}};
   std::cout << fmt::format(
       "\n### Each part left out in turn\n\n{} problems of the table above, {:.0f} s each "
       "(scripts/bench mip parts); means are shifted and geometric (a million entries touched, "
@@ -163,7 +164,7 @@ int leave_out(double seconds) {
       if (std::find(kSoon.begin(), kSoon.end(), called) == kSoon.end()) continue;
       const mip::Problem p = c.make();
       mip::SearchOptions options;
-      options.seconds = seconds;
+      options.budget.seconds = seconds;
       change(options);
       const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
       proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
@@ -213,8 +214,8 @@ int by_seeds(double seconds) {
     for (std::uint64_t seed = 1; seed <= kSeeds; ++seed) {
       const mip::Problem p = family.make(seed);
       mip::SearchOptions options;
-      options.seconds = seconds;
-      options.seed = seed;
+      options.budget.seconds = seconds;
+      options.budget.seed = seed;
       const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
       proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
       times.push_back(r.seconds);
@@ -255,7 +256,7 @@ int main(int count, char** arguments) {
     if ((c.family + " " + c.name).find(wanted) == std::string::npos) continue;
     const mip::Problem p = c.make();
     mip::SearchOptions options;
-    options.seconds = seconds;
+    options.budget.seconds = seconds;
     const mip::SearchResult r = mip::Search(p, test::exact_judge(p), options).run();
     proven += r.outcome == Outcome::optimal || r.outcome == Outcome::infeasible ? 1 : 0;
     times.push_back(r.seconds / unit);

@@ -33,10 +33,10 @@ void add_profile(const std::string& name, const mip::SearchResult& r) {
 
 void measure(const std::string& name, const mip::Problem& p, std::int64_t nodes) {
   mip::SearchOptions options;
-  options.nodes = nodes;
-  options.structures = options.near_plan = false;  // nodes are what is measured
+  options.budget.nodes = nodes;
+  options.structures = options.finding.near_plan = false;  // nodes are what is measured
   options.cuts = mip::CutSwitches::none();
-  options.seconds = 120.0;
+  options.budget.seconds = 120.0;
   const Stopwatch clock;
   const mip::SearchResult r = mip::Search(p, exact_judge(p), options).run();
   const double seconds = clock.seconds();

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 
+#include "methods/budget.hpp"
 #include "methods/generation.hpp"
 #include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
@@ -60,24 +61,24 @@ class Translator final : public mip::Listener {
 mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& lowering,
                                   Index decisions, const Memory* memory) {
   mip::SearchOptions o;
-  o.seconds = options.seconds;
-  o.nodes = options.nodes;
+  o.budget = budget_of(options);
   o.gap = options.gap;
   o.memory_bytes = options.memory_bytes;
   o.decisions = decisions;
-  o.seed = options.seed;
-  o.stop = options.stop.flag();
   o.rooms = true;
   o.record_nodes = static_cast<std::size_t>(std::max<std::int64_t>(0, options.record_branches));
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   if (options.plain) {
-    o.presolve = o.brief_look = o.reductions = o.components = o.orbits = false;
-    o.look_around = o.dives = o.near_plan = o.pump = false;
-    o.strong = o.probing = o.enumeration = o.price_fixing = o.learning = o.structures = false;
+    o.presolving.on = o.presolving.brief_look = o.presolving.reductions = o.presolving.components =
+        o.presolving.orbits = false;
+    o.finding.core = o.finding.dives = o.finding.near_plan = o.finding.pump = false;
+    o.node.strong = o.presolving.probing = o.node.enumeration = o.node.price_fixing =
+        o.node.learning = o.structures = false;
     o.cuts = mip::CutSwitches::none();
   }
   if (memory != nullptr) memory->start(o, lowering);
-  for (const auto& [decision, value] : options.start) o.start.emplace_back(decision.id, value);
+  for (const auto& [decision, value] : options.start)
+    o.given.start.emplace_back(decision.id, value);
   return o;
 }
 
@@ -234,7 +235,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   const Plan stated(model);
   for (const auto& [decision, value] : options.start) (void)stated[decision];  // it is this model's
   const Stopwatch clock;
-  const Interrupt interrupt{&clock, options.seconds, options.stop.flag()};
+  const Interrupt interrupt = budget_of(options).interrupt(clock);
   Lowering lowering;
   try {
     lowering = lower(m, relaxed, memory != nullptr, interrupt);
@@ -256,7 +257,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   // What comes after the search (values, the check as stated) goes over the model's terms once or
   // twice; lowering has done so several times.
   constexpr double kAfterwards = 0.3;  // of lowering
-  engine.seconds = std::max(0.0, engine.seconds - (1.0 + kAfterwards) * before);
+  engine.budget = engine.budget.less((1.0 + kAfterwards) * before, 0);
   const std::vector<Index> conditions =  // the problem goes to the search
       options.record_branches > 0 ? lowering.problem.stated().condition_column
                                   : std::vector<Index>{};

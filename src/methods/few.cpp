@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "methods/budget.hpp"
 #include "methods/plan_of.hpp"
 #include "mip/search/search.hpp"
 #include "model/lowering.hpp"
@@ -42,7 +43,7 @@ class Teller final : public mip::Listener {
 FewPlans search_few(const Model& model, std::size_t count, const std::vector<Decision>& key,
                     const Plan& best, const SolveOptions& options, Observer* observer) {
   const Stopwatch clock;
-  const Interrupt interrupt{&clock, options.seconds, options.stop.flag()};
+  const Interrupt interrupt = budget_of(options).interrupt(clock);
   const ModelData& m = model.data();
   FewPlans out;
   Lowering lowering;
@@ -55,12 +56,9 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
     return out;
   }
   mip::SearchOptions engine;
-  engine.seconds = std::max(0.0, options.seconds - clock.seconds());
-  engine.nodes = options.nodes;
+  engine.budget = budget_of(options).less(clock.seconds(), 0);
   engine.memory_bytes = options.memory_bytes;
   engine.decisions = m.num_decisions;
-  engine.seed = options.seed;
-  engine.stop = options.stop.flag();
   engine.goal_offset =
       (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   mip::FewWanted few{count, {}};
@@ -74,7 +72,7 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
   // It comes first in the list, and is looked at as decisions only: the judge knows no others.
   std::vector<Rational> given(best.values().begin(), best.values().end());
   given.resize(static_cast<std::size_t>(lowering.problem.num_columns()));
-  engine.plans.push_back(std::move(given));
+  engine.given.plans.push_back(std::move(given));
   Teller teller(model, lowering, observer);
   mip::SearchResult found = mip::Search(std::move(lowering.problem), judge,
                                         mip::for_few(std::move(engine), std::move(few)), &teller)

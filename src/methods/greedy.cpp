@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "methods/budget.hpp"
 #include "methods/greedy_gains.hpp"
 #include "methods/greedy_needs.hpp"
 
@@ -22,7 +23,7 @@ class GreedyRun {
   GreedyRun(const Model& model, const SolveOptions& options)
       : model_(model),
         m_(model.data()),
-        interrupt_{&clock_, options.seconds, options.stop.flag()},
+        interrupt_(methods::budget_of(options).interrupt(clock_)),
         rows_(model, interrupt_),
         picks_(m_, rows_, interrupt_) {}
 

@@ -14,13 +14,13 @@ bool same_line(const mip::Lines& a, const mip::Lines& b, Index i) {
 
 void Memory::start(mip::SearchOptions& o, const Lowering& lowering) const {
   const auto columns = static_cast<std::size_t>(lowering.problem.num_columns());
-  o.plans = plans_;
+  o.given.plans = plans_;
   if (!plans_.empty()) o.decisions = static_cast<Index>(plans_.front().size());
-  for (auto& plan : o.plans) plan.resize(columns);  // the judge looks at decisions only
-  o.pseudo_costs = pseudo_costs_;
+  for (auto& plan : o.given.plans) plan.resize(columns);  // the judge looks at decisions only
+  o.given.pseudo_costs = pseudo_costs_;
   for (const Fact& fact : facts_)
-    if (narrows(lowering, fact)) o.known_bound = std::max(o.known_bound, fact.bound);
-  o.basis = basis(lowering);
+    if (narrows(lowering, fact)) o.given.known_bound = std::max(o.given.known_bound, fact.bound);
+  o.given.basis = basis(lowering);
 }
 
 lp::Basis Memory::basis(const Lowering& lowering) const {

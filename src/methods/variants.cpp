@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/work.hpp"
+#include "methods/budget.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot::methods {
@@ -13,11 +14,10 @@ mip::SharedOptions shared_options(const Lowering& lowering, std::size_t count,
   constexpr double kShareOfTime = 0.25;  // the rest is for those that are asked alone in the end
   constexpr std::int64_t kNodesEach = 2'000;
   mip::SharedOptions o;
-  o.seconds =
+  o.budget = budget_of(options);
+  o.budget.seconds =
       kShareOfTime * std::min(options.seconds, options.seconds_each * static_cast<double>(count));
-  o.nodes = kNodesEach * static_cast<std::int64_t>(count);
-  o.seed = options.seed;
-  o.stop = options.stop.flag();
+  o.budget.nodes = kNodesEach * static_cast<std::int64_t>(count);
   o.basis = memory.basis(lowering);
   for (const auto& plan : memory.plans()) {
     if (static_cast<Index>(plan.size()) != lowering.problem.num_columns()) continue;

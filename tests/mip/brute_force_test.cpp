@@ -18,7 +18,7 @@ TEST_CASE(
     ++(best ? feasible : infeasible);
     for (const bool looks : {true, false}) {  // without them more is left to the tree
       mip::SearchOptions options;
-      options.look_around = options.enumeration = looks;
+      options.finding.core = options.node.enumeration = looks;
       if (!looks) options.cuts = mip::CutSwitches::none();
       const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
       INFO(word(found.outcome) << " " << found.reason);
@@ -85,7 +85,7 @@ TEST_CASE("whole and real columns together: the reals follow the best whole choi
     }
     for (const bool looks : {true, false}) {
       mip::SearchOptions options;
-      options.look_around = options.enumeration = looks;
+      options.finding.core = options.node.enumeration = looks;
       const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
       REQUIRE(found.outcome == Outcome::optimal);
       CHECK(found.goal == *best);  // exactly, thirds included

@@ -300,7 +300,7 @@ TEST_CASE("cuts shorten the search, each family can be left out, and all of them
   const auto search = [&](const mip::CutSwitches& cuts) {
     mip::SearchOptions options;
     options.cuts = cuts;
-    options.nodes = 100'000;
+    options.budget.nodes = 100'000;
     return mip::Search(p, judge_of(p), options).run();
   };
   const mip::SearchResult without = search(mip::CutSwitches::none()), all = search({});
@@ -329,7 +329,7 @@ TEST_CASE("cuts near the root hold below their branching only", "[mip][cuts]") {
     for (const bool below : {false, true}) {
       mip::SearchOptions options;
       options.cuts.below = below;
-      options.seed = seed;
+      options.budget.seed = seed;
       const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
       REQUIRE(r.outcome == Outcome::optimal);
       goals[below ? 1 : 0] = r.goal;

@@ -13,9 +13,10 @@ namespace {
 
 mip::SearchOptions alone(std::int64_t nodes) {
   mip::SearchOptions o;
-  o.look_around = o.enumeration = o.rounding = o.dives = o.near_plan = o.pump = false;
+  o.finding.core = o.node.enumeration = o.finding.rounding = o.finding.dives = o.finding.near_plan =
+      o.finding.pump = false;
   o.cuts = mip::CutSwitches::none();  // more is left to the tree
-  o.nodes = nodes;
+  o.budget.nodes = nodes;
   return o;
 }
 
@@ -48,7 +49,7 @@ TEST_CASE("a dive finds a plan at the root, over whole columns and with real one
       }
       mip::SearchOptions o = alone(1);
       CHECK_FALSE(mip::Search(p, judge_of(p), o).run().plan);
-      o.dives = true;
+      o.finding.dives = true;
       const mip::SearchResult r = mip::Search(p, judge_of(p), o).run();
       if (!r.plan) continue;
       ++(real ? with_real : found);
@@ -68,9 +69,9 @@ TEST_CASE("small searches near the best plan find better ones", "[mip][dives]") 
     CAPTURE(seed);
     const mip::Problem p = assignment(10, 60, seed);
     mip::SearchOptions o = alone(1'000);
-    o.dives = true;
+    o.finding.dives = true;
     const mip::SearchResult without = mip::Search(p, judge_of(p), o).run();
-    o.near_plan = true;
+    o.finding.near_plan = true;
     const mip::SearchResult with = mip::Search(p, judge_of(p), o).run();
     if (!without.plan || !with.plan) continue;  // no dive came through: nothing to be near to
     CHECK(satisfies(p, *with.plan));
@@ -90,8 +91,8 @@ TEST_CASE("rounding to and fro, and a search near the relaxed point, find plans 
     const mip::Problem p = seed % 2 == 0 ? cover(50, 120, 0.06, seed) : lots(3, 8, seed);
     for (const bool pump : {true, false}) {
       mip::SearchOptions o = alone(pump ? 1 : 300);
-      o.brief_look = o.presolve = false;
-      (pump ? o.pump : o.near_plan) = true;
+      o.presolving.brief_look = o.presolving.on = false;
+      (pump ? o.finding.pump : o.finding.near_plan) = true;
       const mip::SearchResult r = mip::Search(p, judge_of(p), o).run();
       if (!r.plan) continue;
       CHECK(satisfies(p, *r.plan));
@@ -110,8 +111,8 @@ TEST_CASE("every way near the best plan finds better ones", "[mip][dives]") {
   const mip::Problem p = many_knapsacks(5, 60, 3);
   std::vector<Rational> none(at(p.num_columns()), Rational(0));
   mip::SearchOptions o = alone(400);
-  o.plans.push_back(none);
-  o.near_plan = true;
+  o.given.plans.push_back(none);
+  o.finding.near_plan = true;
   const mip::SearchResult r = mip::Search(p, judge_of(p), o).run();
   REQUIRE(r.plan);
   CHECK(satisfies(p, *r.plan));

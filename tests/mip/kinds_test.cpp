@@ -233,12 +233,14 @@ TEST_CASE("a kind that only this file knows is searched, in all strengths of pre
     std::optional<Rational> best;
     if (!plans.empty()) best = plans.front().first;
     mip::SearchOptions o;
-    o.keeps =
+    o.presolving.keeps =
         std::array{mip::ReductionStrength::a_best_plan, mip::ReductionStrength::all_best_plans,
                    mip::ReductionStrength::all_plans}[static_cast<std::size_t>(round) % 3];
-    o.brief_look = round % 2 == 0;
-    if (round % 5 == 0) o.presolve = false;
-    if (round % 7 == 0) o.dives = o.pump = o.rounding = o.look_around = o.near_plan = false;
+    o.presolving.brief_look = round % 2 == 0;
+    if (round % 5 == 0) o.presolving.on = false;
+    if (round % 7 == 0)
+      o.finding.dives = o.finding.pump = o.finding.rounding = o.finding.core = o.finding.near_plan =
+          false;
     check_best(p, o, best);
   }
   CHECK(some > 1000);
@@ -299,7 +301,7 @@ TEST_CASE("components, symmetries and sweeps ask the kinds", "[mip][kinds]") {
     std::optional<Rational> best;
     if (!first.empty() && !second.empty()) best = first.front().first + second.front().first;
     mip::SearchOptions o;
-    o.brief_look = false;
+    o.presolving.brief_look = false;
     check_best(p, o, best);
     // Columns that have to differ are of one part.
     for (const auto& part : mip::components(p)) {

@@ -51,7 +51,7 @@ TEST_CASE("a node limit keeps the best plan, and the bound is never above the tr
     const std::optional<Rational> best = best_by_trying(p);
     for (std::int64_t nodes = 1; nodes < 8; nodes += 3) {
       mip::SearchOptions options;
-      options.nodes = nodes;
+      options.budget.nodes = nodes;
       const mip::SearchResult found = mip::Search(p, judge_of(p), options).run();
       if (best) {
         CHECK(found.outcome != Outcome::infeasible);
@@ -78,7 +78,7 @@ TEST_CASE("time and the stop switch end a long search with its plan", "[mip][lim
   const mip::Problem p = packing(120, 6);
   Counter listener;
   mip::SearchOptions options;
-  options.seconds = 0.2;
+  options.budget.seconds = 0.2;
   const mip::SearchResult timed = mip::Search(p, judge_of(p), options, &listener).run();
   REQUIRE(timed.plan);
   CHECK(listener.plans > 0);
@@ -90,7 +90,7 @@ TEST_CASE("time and the stop switch end a long search with its plan", "[mip][lim
   CHECK(timed.seconds < 2.0);
   const std::atomic<bool> stop{true};
   mip::SearchOptions stopped;
-  stopped.stop = &stop;
+  stopped.budget.stop = &stop;
   const mip::SearchResult found = mip::Search(p, judge_of(p), stopped).run();
   CHECK(found.stopped_by == mip::StoppedBy::hand);
 }
@@ -100,9 +100,9 @@ TEST_CASE("a plan from before is taken up and a basis from before saves pivots",
   const mip::SearchResult first = mip::Search(p, judge_of(p), {}).run();
   REQUIRE(first.plan);
   mip::SearchOptions options;
-  options.plans = {*first.plan};
-  options.basis = first.root.basis;
-  options.nodes = 1;
+  options.given.plans = {*first.plan};
+  options.given.basis = first.root.basis;
+  options.budget.nodes = 1;
   const mip::SearchResult second = mip::Search(p, judge_of(p), options).run();
   REQUIRE(second.plan);
   CHECK(second.goal == first.goal);

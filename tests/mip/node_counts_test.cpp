@@ -43,7 +43,7 @@ TEST_CASE("a fixed set of problems takes as many nodes and pivots as the table s
   }
   // Without its helpers the same problems end at the same goals.
   mip::SearchOptions bare;
-  bare.look_around = bare.enumeration = bare.probing = bare.strong = false;
+  bare.finding.core = bare.node.enumeration = bare.presolving.probing = bare.node.strong = false;
   bare.cuts = mip::CutSwitches::none();
   now += counted_line("bare knapsacks 5 x 25", many_knapsacks(5, 25, 1), bare);
   now += counted_line("bare assignment 5 x 15", assignment(5, 15, 1), bare);

@@ -312,7 +312,7 @@ TEST_CASE("a search with little memory proves what one with much does", "[mip][p
     CAPTURE(seed);
     const mip::Problem p = many_knapsacks(4, 34, seed);
     mip::SearchOptions options;
-    options.enumeration = false;  // more is left to the tree
+    options.node.enumeration = false;  // more is left to the tree
     const mip::SearchResult much = mip::Search(p, judge_of(p), options).run();
     options.memory_bytes = 4'000.0;
     const mip::SearchResult little = mip::Search(p, judge_of(p), options).run();

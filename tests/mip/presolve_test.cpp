@@ -160,8 +160,8 @@ TEST_CASE("searches with presolve find what they find without, and plans of the 
     for (const mip::Problem& p : {many_knapsacks(5, 20, seed), assignment(4, 12, seed),
                                   cover(30, 60, 0.1, seed), lots(2, 6, seed), long_row(60, seed)}) {
       mip::SearchOptions without, with;
-      without.presolve = false;
-      with.brief_look = false;
+      without.presolving.on = false;
+      with.presolving.brief_look = false;
       const mip::SearchResult a = mip::Search(p, exact_judge(p), without).run();
       const mip::SearchResult b = mip::Search(p, exact_judge(p), with).run();
       REQUIRE(a.outcome == Outcome::optimal);
@@ -230,8 +230,8 @@ TEST_CASE("parts that nothing ties together are searched one by one", "[mip][pre
   REQUIRE(parts.size() == 3);
   for (const auto& part : parts) CHECK(part.size() == 12);
   mip::SearchOptions together, apart;
-  together.brief_look = apart.brief_look = false;
-  together.components = false;
+  together.presolving.brief_look = apart.presolving.brief_look = false;
+  together.presolving.components = false;
   const mip::SearchResult a = mip::Search(p, exact_judge(p), together).run();
   const mip::SearchResult b = mip::Search(p, exact_judge(p), apart).run();
   CHECK(a.outcome == Outcome::optimal);
@@ -257,7 +257,7 @@ TEST_CASE("a part takes along the rows of its conditions that have no entries", 
   REQUIRE(parts.size() == 2);
   CHECK(mip::num_indicator_rows(mip::part_of(p, parts[0])) == 2);
   mip::SearchOptions options;
-  options.brief_look = false;
+  options.presolving.brief_look = false;
   const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
   REQUIRE(r.outcome == Outcome::optimal);
   CHECK(r.goal == Rational(-4));
@@ -299,7 +299,7 @@ TEST_CASE("a plan would be lost to a generator if the strength were ignored", "[
   CHECK(strong->left.postsolve.reduce(Point{0, 1}));
   mip::set_generator(p, std::make_shared<Closed>());
   mip::SearchOptions options;
-  options.brief_look = false;
+  options.presolving.brief_look = false;
   const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
   REQUIRE(r.outcome == Outcome::optimal);
   CHECK(r.goal == Rational(3));
@@ -309,8 +309,8 @@ TEST_CASE("a judge that knows more than the rows is obeyed where all plans are k
           "[mip][presolve]") {
   const mip::Problem p = two_depots();
   mip::SearchOptions options;
-  options.brief_look = false;
-  options.keeps = ReductionStrength::all_plans;
+  options.presolving.brief_look = false;
+  options.presolving.keeps = ReductionStrength::all_plans;
   const mip::Judge judge = [&](std::span<const Rational> x) {
     return mip::Verdict{satisfies(p, x) && x[0].is_zero(), goal_of(p, x)};
   };

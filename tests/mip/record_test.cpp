@@ -14,9 +14,10 @@ namespace {
 mip::SearchOptions plain(std::size_t nodes) {
   mip::SearchOptions o;
   o.record_nodes = nodes;
-  o.presolve = o.brief_look = o.rounding = o.enumeration = o.look_around = o.dives = o.near_plan =
-      o.pump = false;
-  o.strong = o.probing = o.learning = o.structures = o.price_fixing = o.orbits = false;
+  o.presolving.on = o.presolving.brief_look = o.finding.rounding = o.node.enumeration =
+      o.finding.core = o.finding.dives = o.finding.near_plan = o.finding.pump = false;
+  o.node.strong = o.presolving.probing = o.node.learning = o.structures = o.node.price_fixing =
+      o.presolving.orbits = false;
   o.cuts = mip::CutSwitches::none();
   return o;
 }

@@ -164,7 +164,7 @@ TEST_CASE("a limit leaves problems open, and what is settled is right", "[mip][v
     for (int k = 0; k < 6; ++k) changes.push_back(change(random, d));
     const std::vector<double> truth = least(d, changes);
     SharedOptions options;
-    options.nodes = random.between(0, 3);
+    options.budget.nodes = random.between(0, 3);
     const SharedResult found = search_variants(d.problem, changes, options);
     for (std::size_t k = 0; k < changes.size(); ++k) {
       const SharedAnswer& a = found.answers[k];
@@ -201,7 +201,7 @@ TEST_CASE("given points serve where they fit", "[mip][variants]") {
   p.add_row({{{0, 1.0}, {1, 1.0}, {2, 1.0}}, -HUGE_VAL, 1.0, true});
   p.set_goal_facts(true, 1.0);
   SharedOptions options;
-  options.nodes = 0;
+  options.budget.nodes = 0;
   options.plans = {{1.0, 1.0, 0.0}, {0.5, 0.0, 0.0}, {0.0, 0.0, 2.0}};
   const SharedResult r =
       search_variants(p, {{}, {{0, -HUGE_VAL, 2.0}}, {{0, -HUGE_VAL, 9.0}}}, options);

@@ -194,11 +194,12 @@ TEST_CASE("searches with symmetries end where those without do, sooner", "[mip][
   for (const std::uint64_t seed : {1U, 2U, 3U, 4U}) {
     const mip::Problem p = loads(9, 6, seed);
     mip::SearchOptions options;
-    options.brief_look = options.enumeration = options.strong = options.dives = false;
-    options.near_plan = options.rounding = options.look_around = false;
+    options.presolving.brief_look = options.node.enumeration = options.node.strong =
+        options.finding.dives = false;
+    options.finding.near_plan = options.finding.rounding = options.finding.core = false;
     options.cuts = mip::CutSwitches::none();
     const mip::SearchResult a = mip::Search(p, exact_judge(p), options).run();
-    options.orbits = false;
+    options.presolving.orbits = false;
     const mip::SearchResult b = mip::Search(p, exact_judge(p), options).run();
     REQUIRE(a.outcome == Outcome::optimal);
     REQUIRE(b.outcome == Outcome::optimal);

@@ -212,7 +212,7 @@ TEST_CASE("a branching parts what there is, and its estimate is no better than t
   int parted = 0;
   for (int round = 0; round < 60; ++round) {
     mip::SearchOptions options;
-    options.strong = round % 2 == 0;
+    options.node.strong = round % 2 == 0;
     Bench b(packing(random, 12), options);
     mip::Brancher brancher(b.space, b.options);
     const mip::KnownBest known(b.space.problem, b.options);

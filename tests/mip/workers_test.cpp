@@ -168,7 +168,7 @@ TEST_CASE("two workers answer alike in one thread and in two, node for node", "[
     const mip::Problem p =
         seed == 1 ? assignment(6, 30, 9) : many_knapsacks(4 + static_cast<int>(seed), 24, seed);
     mip::SearchOptions options;
-    options.enumeration = seed == 3;
+    options.node.enumeration = seed == 3;
     if (seed != 2) options.cuts = mip::CutSwitches::none();  // more is left to the tree
     Pair one(p, judge_of(p), options), two(p, judge_of(p), options);
     one.run(false);

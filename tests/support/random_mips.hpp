@@ -341,15 +341,32 @@ struct Trials {
   }
   static mip::SearchOptions options(std::size_t trial, std::uint64_t seed) {
     mip::SearchOptions o;
-    bool* const parts[] = {&o.look_around, &o.enumeration,  &o.probing,     &o.strong,
-                           &o.rounding,    &o.price_fixing, &o.structures,  &o.cuts.tableau,
-                           &o.cuts.paths,  &o.dives,        &o.near_plan,   &o.cuts.cliques,
-                           &o.cuts.covers, &o.cuts.implied, &o.cuts.halves, &o.presolve,
-                           &o.brief_look,  &o.components,   &o.orbits,      &o.reductions,
-                           &o.learning,    &o.pump,         &o.cuts.below};
+    bool* const parts[] = {&o.finding.core,
+                           &o.node.enumeration,
+                           &o.presolving.probing,
+                           &o.node.strong,
+                           &o.finding.rounding,
+                           &o.node.price_fixing,
+                           &o.structures,
+                           &o.cuts.tableau,
+                           &o.cuts.paths,
+                           &o.finding.dives,
+                           &o.finding.near_plan,
+                           &o.cuts.cliques,
+                           &o.cuts.covers,
+                           &o.cuts.implied,
+                           &o.cuts.halves,
+                           &o.presolving.on,
+                           &o.presolving.brief_look,
+                           &o.presolving.components,
+                           &o.presolving.orbits,
+                           &o.presolving.reductions,
+                           &o.node.learning,
+                           &o.finding.pump,
+                           &o.cuts.below};
     static_assert(std::size(parts) == kParts);
     for (std::size_t k = 0; k < kParts; ++k) *parts[k] = on(k, trial);
-    o.seed = seed;
+    o.budget.seed = seed;
     return o;
   }
 };

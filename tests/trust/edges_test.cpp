@@ -279,7 +279,7 @@ TEST_CASE("reals in rows under conditions are settled exactly, without the brief
     const Lowering low = lower(model.data(), false, false, {});
     mip::SearchOptions options;
     options.decisions = static_cast<Index>(model.num_decisions());
-    options.brief_look = false;
+    options.presolving.brief_look = false;
     const mip::Judge judge = [&](std::span<const Rational> v) {
       const PlanReport report =
           check_exactly(model, Plan(model, {v.begin(), v.begin() + model.num_decisions()}));

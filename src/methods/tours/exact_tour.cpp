@@ -80,9 +80,8 @@ std::vector<Index> merged(const tours::WholeLengths& lengths, const TourRelaxati
   problem.rows = relaxation.start_for(problem.legs).rows;
   problem.tour = all.front();
   LegSearchOptions search;
-  search.seconds = seconds;
-  search.seed = options.seed;
-  search.stop = options.stop;
+  search.budget = options.budget;
+  search.budget.seconds = seconds;
   return search_legs(lengths, problem, search).tour;
 }
 
@@ -123,7 +122,7 @@ std::vector<Leg> first_legs(const tours::WholeLengths& lengths, const std::vecto
 ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Leg>& sure,
                         const BetterTour& better, const ExactTourOptions& options) {
   const Stopwatch clock;
-  const Interrupt interrupt{&clock, options.seconds, options.stop};
+  const Interrupt interrupt = options.budget.interrupt(clock);
   const Index n = lengths.size();
   ExactTour answer;
   // Whoever found it: only tours that are some, with all sure legs, count. What is said of proofs
@@ -216,8 +215,8 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
     if (!answer.tour.empty()) all.push_back(answer.tour);
     if (all.size() < 2 || interrupt.now()) return std::vector<Index>{};
     std::ranges::stable_sort(all, {}, [&](const auto& t) { return tours::length(lengths, t); });
-    return merged(lengths, relaxation, all, sure, kShare * (options.seconds - clock.seconds()),
-                  options);
+    return merged(lengths, relaxation, all, sure,
+                  kShare * (options.budget.seconds - clock.seconds()), options);
   };
   if (options.watch) options.watch(clock.seconds(), answer.length, answer.bound);
   if (proven() || accepted()) return answer;
@@ -243,10 +242,8 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
   left.sets = relaxation.undecided_sets(kSets);
   answer.legs_kept = static_cast<std::int64_t>(left.legs.size());
   LegSearchOptions search;
-  search.seconds = options.seconds - clock.seconds();
+  search.budget = options.budget.less(clock.seconds(), 0);
   search.gap = options.gap;
-  search.seed = options.seed;
-  search.stop = options.stop;
   Watch watch(options, clock, 1.0 / scale_of(lengths), answer.length);
   const LegAnswer found = search_legs(lengths, left, search, &watch);
   answer.nodes = found.nodes;
@@ -276,7 +273,7 @@ ExactTour solve_exactly(const tours::WholeLengths& lengths, const std::vector<Le
 Rounds solve_in_rounds(const tours::WholeLengths& lengths, const std::vector<Leg>& sure,
                        const std::vector<Index>& tour, int most, const ExactTourOptions& options) {
   const Stopwatch clock;
-  const Interrupt interrupt{&clock, options.seconds, options.stop};
+  const Interrupt interrupt = options.budget.interrupt(clock);
   Rounds all;
   const std::int64_t upper = tour.empty() ? beyond_all(lengths) : tours::length(lengths, tour);
   TourRelaxation relaxation(lengths, first_legs(lengths, tour), sure);
@@ -301,9 +298,7 @@ Rounds solve_in_rounds(const tours::WholeLengths& lengths, const std::vector<Leg
     left.rows = rules;
     all.legs_kept = std::max(all.legs_kept, static_cast<std::int64_t>(left.legs.size()));
     LegSearchOptions search;
-    search.seconds = options.seconds - clock.seconds();
-    search.stop = options.stop;
-    search.seed = options.seed;
+    search.budget = options.budget.less(clock.seconds(), 0);
     const LoopAnswer found = search_loops(lengths, left, search);
     all.nodes += found.nodes;
     if (found.outcome != Outcome::optimal) {

@@ -7,10 +7,8 @@
 namespace kiteknot::methods {
 
 struct ExactTourOptions {
-  double seconds = std::numeric_limits<double>::infinity();
+  Budget budget{};
   double gap = 0.0;
-  std::uint64_t seed = 1;
-  const std::atomic<bool>* stop = nullptr;
   /// From so many stops on good tours are merged before the branching.
   linalg::Index merge_from = 500;
   /// Better tours and better bounds, in units: seconds, length (0: none), bound.

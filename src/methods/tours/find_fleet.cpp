@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "methods/budget.hpp"
 #include "methods/tours/fleet_search.hpp"
 #include "model/stops_data.hpp"
 #include "structures/tours/fleets/build_routes.hpp"
@@ -37,7 +38,7 @@ class FleetFinder {
       : stops_(stops),
         data_(stops.data()),
         options_(options),
-        interrupt_{&clock_, options.seconds, options.stop.flag()},
+        interrupt_(methods::budget_of(options).interrupt(clock_)),
         lengths_(data_.distances),
         fleet_{data_.distances, data_.depot, {}, 0, 0} {
     const double units = units_of_loads(data_);
@@ -106,10 +107,8 @@ class FleetFinder {
       answer_.start_length = answer_.length;
     }
     LegSearchOptions search;
-    search.seconds = options_.seconds - clock_.seconds();
+    search.budget = methods::budget_of(options_).less(clock_.seconds(), 0);
     search.gap = options_.gap;
-    search.seed = options_.seed;
-    search.stop = options_.stop.flag();
     Watch watch(*this);
     const FleetAnswer found =
         search_fleet(fleet_, lengths_, known ? routes : Routes{}, search, &watch);

@@ -8,6 +8,7 @@
 
 #include "base/check.hpp"
 #include "base/text.hpp"
+#include "methods/budget.hpp"
 #include "methods/tours/exact_tour.hpp"
 #include "methods/tours/find_fleet.hpp"
 #include "methods/tours/ways.hpp"
@@ -120,7 +121,7 @@ class Finder {
       : stops_(stops),
         options_(options),
         laid_(stops.data()),
-        interrupt_{&clock_, options.seconds, options.stop.flag()} {
+        interrupt_(methods::budget_of(options).interrupt(clock_)) {
     answer_.way = options.way;
     const std::int64_t n = stops.size();
     answer_.legs = stops.directed() ? n * (n - 1) : n * (n - 1) / 2;
@@ -161,7 +162,7 @@ class Finder {
     constexpr double kShare = 0.7;
     TourOptions own = options_;
     if (has_bound()) own.seconds *= kShare;
-    const Interrupt in_time{&clock_, own.seconds, options_.stop.flag()};
+    const Interrupt in_time = methods::budget_of(own).interrupt(clock_);
     take(methods::tour_by(options_.way, stops_.data().distances, options_.start, own, in_time,
                           watch));
     answer_.outcome = Outcome::unproven;
@@ -242,7 +243,7 @@ class Finder {
     constexpr double kShare = 0.5, kLeast = 0.3;  // of the time so far; seconds
     if (answer_.order.empty() || laid_.lengths().size() > kMost || interrupt_.now()) return;
     ExactTourOptions exact = exact_options();
-    exact.seconds =
+    exact.budget.seconds =
         std::min(options_.seconds - clock_.seconds(), kLeast + kShare * clock_.seconds());
     exact.watch = {};
     const methods::Rounds rounds =
@@ -324,10 +325,8 @@ class Finder {
 
   [[nodiscard]] ExactTourOptions exact_options() {
     ExactTourOptions exact;
-    exact.seconds = std::max(0.0, options_.seconds - clock_.seconds());  // the rest of one limit
+    exact.budget = methods::budget_of(options_).less(clock_.seconds(), 0);  // the rest of one limit
     exact.gap = options_.gap;
-    exact.seed = options_.seed;
-    exact.stop = options_.stop.flag();
     exact.watch = [&](double seconds, std::int64_t length, std::int64_t bound) {
       note(seconds, laid_.told(length).to_double(), laid_.told(bound).to_double());
     };

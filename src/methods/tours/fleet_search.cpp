@@ -65,7 +65,7 @@ class FleetSearch {
     trips.capacity = fleet_.capacity;
     mip::set_generator(problem, std::make_shared<TripRows>(std::move(trips), answer.rows));
     mip::SearchOptions search = options_over_legs(options);
-    if (!known.empty()) search.plans.push_back(plan_of(known));
+    if (!known.empty()) search.given.plans.push_back(plan_of(known));
     const mip::Judge judge = [&](std::span<const Rational> x) {
       const std::optional<Routes> routes = routes_of(x);
       if (!routes) return mip::Verdict{};

@@ -122,11 +122,8 @@ mip::Problem legs_problem(const tours::WholeLengths& lengths, const LegProblem& 
 
 mip::SearchOptions search_options(const LegSearchOptions& options) {
   mip::SearchOptions search;
-  search.seconds = options.seconds;
-  search.nodes = options.nodes;
+  search.budget = options.budget;
   search.gap = options.gap;
-  search.seed = options.seed;
-  search.stop = options.stop;
   return search;
 }
 
@@ -142,9 +139,10 @@ std::int64_t length_of(const tours::WholeLengths& lengths, const std::vector<Leg
 
 mip::SearchOptions options_over_legs(const LegSearchOptions& options) {
   mip::SearchOptions search = search_options(options);
-  search.brief_look = false;
-  search.presolve = search.reductions = search.components = search.orbits = false;
-  search.probing = search.look_around = search.pump = search.structures = false;
+  search.presolving.brief_look = false;
+  search.presolving.on = search.presolving.reductions = search.presolving.components =
+      search.presolving.orbits = false;
+  search.presolving.probing = search.finding.core = search.finding.pump = search.structures = false;
   search.cuts = mip::CutSwitches::none();
   return search;
 }
@@ -164,11 +162,12 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
   mip::Problem problem = legs_problem(lengths, legs);
   mip::set_generator(problem, std::make_shared<StopRows>(n, legs.legs, answer.rows));
   mip::SearchOptions search = options_over_legs(options);
-  search.basis = legs.basis;
-  if (!search.basis.columns.empty()) {
-    search.basis.columns.resize(legs.legs.size() + legs.sets.size(), lp::VariableStatus::basic);
-    search.basis.rows.resize(search.basis.rows.size() + legs.sets.size(),
-                             lp::VariableStatus::at_lower);
+  search.given.basis = legs.basis;
+  if (!search.given.basis.columns.empty()) {
+    search.given.basis.columns.resize(legs.legs.size() + legs.sets.size(),
+                                      lp::VariableStatus::basic);
+    search.given.basis.rows.resize(search.given.basis.rows.size() + legs.sets.size(),
+                                   lp::VariableStatus::at_lower);
   }
   if (!legs.tour.empty()) {
     std::vector<Rational> plan(legs.legs.size(), Rational(0));
@@ -185,7 +184,7 @@ LegAnswer search_legs(const tours::WholeLengths& lengths, const LegProblem& legs
         if (sides.leads_out(legs.tour[k], legs.tour[k + 1 == legs.tour.size() ? 0 : k + 1])) ++out;
       plan.emplace_back(out / 2);
     }
-    search.plans.push_back(std::move(plan));
+    search.given.plans.push_back(std::move(plan));
   }
   const mip::Judge judge = [&](std::span<const Rational> x) {
     if (loops_of(n, legs.legs, x).size() != 1) return mip::Verdict{};

@@ -20,11 +20,8 @@ struct LegProblem {
 };
 
 struct LegSearchOptions {
-  double seconds = std::numeric_limits<double>::infinity();
-  std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
+  Budget budget{};
   double gap = 0.0;
-  std::uint64_t seed = 1;
-  const std::atomic<bool>* stop = nullptr;
 };
 
 struct LegAnswer {

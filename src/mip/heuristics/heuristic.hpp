@@ -10,6 +10,7 @@
 
 #include "mip/branching/pseudo_costs.hpp"
 #include "mip/domain/cutoff.hpp"
+#include "mip/heuristics/heuristic_switches.hpp"
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
@@ -54,13 +55,6 @@ class Heuristic {
 };
 
 /// All of a search; the names of those left out do not come.
-struct HeuristicSwitches {
-  bool core = true;
-  bool rounding = true;
-  bool dives = true;
-  bool near_plan = true;
-  bool pump = true;
-};
 std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& switches);
 
 }  // namespace kiteknot::mip

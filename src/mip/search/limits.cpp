@@ -13,7 +13,7 @@ bool TreeSearch::out_of_limits() {
     stopped_by_ = StoppedBy::hand;
   else if (interrupt_.by_time())
     stopped_by_ = StoppedBy::time;
-  else if (counts_.nodes >= options_.nodes)
+  else if (counts_.nodes >= options_.budget.nodes)
     stopped_by_ = StoppedBy::nodes;
   else if (out_of_memory())
     stopped_by_ = StoppedBy::memory;
@@ -42,7 +42,7 @@ double TreeSearch::global_bound(double current) const {
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
   bound = std::min(bound, overflow_.best_bound());
   if (next_ != kNoNode) bound = std::min(bound, tree_[next_].bound);
-  bound = std::max(bound, std::min(options_.known_bound, best));
+  bound = std::max(bound, std::min(options_.given.known_bound, best));
   const double step = worker_.problem().goal_step();
   if (step > 0.0 && std::isfinite(bound)) {  // lift to the next value that a plan can have
     const double lifted = std::ceil(divide_down(bound, step)) * step;

@@ -22,9 +22,10 @@ Rational goal_at(const Problem& p, std::span<const Rational> point) {
 std::optional<Presolved> Search::presolved(const Problem& stated) {
   WorkCounter work;
   work.obey(interrupt_);
-  const ReductionStrength keeps = stated.complete() ? options_.keeps : ReductionStrength::all_plans;
-  std::optional<Presolved> reduced =
-      presolve(stated, keeps, options_.probing, work, options_.reductions ? "" : "none");
+  const ReductionStrength keeps =
+      stated.complete() ? options_.presolving.keeps : ReductionStrength::all_plans;
+  std::optional<Presolved> reduced = presolve(stated, keeps, options_.presolving.probing, work,
+                                              options_.presolving.reductions ? "" : "none");
   context_.spent.work += work.units();
   if (reduced)
     for (const Presolved::Part& part : reduced->parts)
@@ -36,17 +37,17 @@ std::optional<Presolved> Search::presolved(const Problem& stated) {
 // largest, and those that take long. Their columns are fixed there; false where one has no plan.
 bool Search::settle_components(Problem& p) {
   constexpr std::int64_t kNodes = 5'000;  // a component
-  if (!options_.components || !p.complete() || options_.keeps != ReductionStrength::a_best_plan ||
-      !said_by_doubles(p))
+  if (!options_.presolving.components || !p.complete() ||
+      options_.presolving.keeps != ReductionStrength::a_best_plan || !said_by_doubles(p))
     return true;
   const std::vector<std::vector<Index>> parts = components(p);
   for (std::size_t k = 0; k + 1 < parts.size(); ++k) {
-    if (interrupt_.now() || context_.spent.nodes >= options_.nodes) break;
+    if (interrupt_.now() || context_.spent.nodes >= options_.budget.nodes) break;
     const Problem part = part_of(p, parts[k]);
     SearchOptions o = for_part(options_);
-    o.nodes = std::min(kNodes, options_.nodes - context_.spent.nodes);
-    o.seconds -= context_.clock.seconds();
-    o.implied.clear();
+    o.budget = o.budget.less(context_.clock.seconds(), context_.spent.nodes);
+    o.budget.nodes = std::min(kNodes, o.budget.nodes);
+    o.given.implied.clear();
     o.decisions = -1;
     const Judge judge = [&](std::span<const Rational> x) {
       return Verdict{satisfies(part, x), goal_at(part, x)};
@@ -69,7 +70,8 @@ bool Search::settle_components(Problem& p) {
 }
 
 std::shared_ptr<const Symmetry> Search::symmetry_of(const Problem& p) {
-  if (!options_.orbits || options_.keeps != ReductionStrength::a_best_plan) return nullptr;
+  if (!options_.presolving.orbits || options_.presolving.keeps != ReductionStrength::a_best_plan)
+    return nullptr;
   constexpr std::int64_t kLooks = 100, kGrace = 2'000'000;  // at everything there is
   WorkCounter work;
   work.obey(interrupt_);
@@ -83,20 +85,20 @@ std::shared_ptr<const Symmetry> Search::symmetry_of(const Problem& p) {
 
 SearchOptions Search::options_for(const Presolved& reduced, const Translation& terms) const {
   SearchOptions o = options_;
-  o.presolve = o.probing = o.rooms = false;
-  o.implied = reduced.implied;
-  o.plans.clear();  // they were judged
-  o.start.clear();
+  o.presolving.on = o.presolving.probing = o.rooms = false;
+  o.given.implied = reduced.implied;
+  o.given.plans.clear();  // they were judged
+  o.given.start.clear();
   if (options_.decisions >= 0) o.decisions = terms.columns_in(options_.decisions);
-  o.known_bound = terms.bound_in(proven_);
+  o.given.known_bound = terms.bound_in(proven_);
   o.goal_offset += terms.constant().to_double();
-  const std::optional<PseudoCosts>& earlier = options_.pseudo_costs;
-  o.pseudo_costs.reset();
+  const std::optional<PseudoCosts>& earlier = options_.given.pseudo_costs;
+  o.given.pseudo_costs.reset();
   if (earlier && earlier->num_columns() == static_cast<Index>(reduced.left.place.size()))
-    o.pseudo_costs = terms.in(*earlier);
-  o.nodes -= context_.spent.nodes;
-  o.root_work = options_.root_work + opening_work_;
-  o.basis = terms.in(result_.root.basis, reduced.left.rows);
+    o.given.pseudo_costs = terms.in(*earlier);
+  o.budget.nodes -= context_.spent.nodes;
+  o.given.root_work = options_.given.root_work + opening_work_;
+  o.given.basis = terms.in(result_.root.basis, reduced.left.rows);
   return o;
 }
 
@@ -120,7 +122,7 @@ void Search::go_on_presolved() {
   stated = Problem();
   Translation terms(postsolve, left.constant);
   SearchOptions options = options_for(*reduced, terms);
-  options.symmetry = symmetry_of(left.problem);
+  options.given.symmetry = symmetry_of(left.problem);
   stage_ = std::make_unique<TreeSearch>(std::move(left.problem), std::move(terms),
                                         std::move(options), context_, &sub_search);
   (void)stage_->open_root();

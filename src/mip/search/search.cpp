@@ -9,11 +9,11 @@ namespace kiteknot::mip {
 Search::Search(Problem problem, Judge judge, SearchOptions options, Listener* listener)
     : problem_(std::move(problem)),
       options_(std::move(options)),
-      interrupt_{&context_.clock, options_.seconds, options_.stop} {
+      interrupt_(options_.budget.interrupt(context_.clock)) {
   context_.judge = std::move(judge);
   context_.listener = listener;
   context_.incumbents = Incumbents(options_.few);
-  proven_ = options_.known_bound;
+  proven_ = options_.given.known_bound;
 }
 
 SearchResult sub_search(Problem problem, const Judge& judge, SearchOptions options) {
@@ -39,12 +39,12 @@ void Search::solve() {
   stage_ = std::make_unique<TreeSearch>(std::move(problem_), Translation(), options_, context_,
                                         &sub_search);
   if (stage_->bounds_in_order()) stage_->take_given_plans();
-  if (options_.known_bound == kInf && !context_.incumbents.any()) {
+  if (options_.given.known_bound == kInf && !context_.incumbents.any()) {
     result_.outcome = Outcome::infeasible;
     return;
   }
   if (stage_->open_root()) {
-    if (options_.presolve && has_integers) look_first();
+    if (options_.presolving.on && has_integers) look_first();
     if (stage_ != nullptr && stage_->goes_on()) stage_->run();
   }
   if (stage_ == nullptr) return;
@@ -77,7 +77,8 @@ bool Search::ray_is_confirmed() const {
 void Search::look_first() {
   constexpr std::int64_t kNodes = 100, kGrace = 600'000;  // units of work, beside the relaxation's
   opening_work_ = stage_->counts().work;
-  stage_->run(TreeSearch::Look{options_.brief_look ? kNodes : 0, opening_work_ + kGrace});
+  stage_->run(
+      TreeSearch::Look{options_.presolving.brief_look ? kNodes : 0, opening_work_ + kGrace});
   const Problem& p = stage_->problem();
   const bool goal_is_known = p.cost_exact() || !p.known_costs().empty();
   if (!goal_is_known || !stage_->goes_on()) return;

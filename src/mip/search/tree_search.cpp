@@ -17,7 +17,7 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
       context_(context),
       judge_(terms_.judge_in(context.judge)),
       options_(std::move(options)),
-      interrupt_{&context.clock, options_.seconds, options_.stop},
+      interrupt_(options_.budget.interrupt(context.clock)),
       worker_(std::move(problem), judge_, options_, context.clock, std::move(sub_search)),
       goal_size_(goal_size(worker_.problem())),
       record_(options_.record_nodes) {
@@ -54,7 +54,7 @@ bool TreeSearch::open_root() {
     return false;
   }
   counts_.work += work.units();
-  if (!options_.start.empty()) {
+  if (!options_.given.start.empty()) {
     NodeOutcome started = worker_.complete_start();
     counts_ += started.counts;
     take_plans(started);
@@ -93,14 +93,14 @@ void TreeSearch::answer_unbounded() {
 // A problem that is all one network: its best basis, from which the linear engine goes on.
 void TreeSearch::start_from_network() {
   constexpr Index kLeastColumns = 500;
-  if (!options_.structures || options_.any_plan || !options_.basis.empty()) return;
+  if (!options_.structures || options_.any_plan || !options_.given.basis.empty()) return;
   WorkCounter work;
   work.obey(interrupt_);
   auto start = network_start(worker_.problem(), kLeastColumns, work);
   counts_.work += work.units();
   if (!start) return;
   structure_ = {std::string(start->structure), std::string(start->method)};
-  options_.basis = std::move(start->basis);
+  options_.given.basis = std::move(start->basis);
 }
 
 // A problem that is all one structure: the plan is judged like any other, and its goal is the
@@ -121,7 +121,7 @@ void TreeSearch::solve_structure() {
   }
   Verdict verdict = judge_(plan);
   if (!verdict.accepted || verdict.goal != Rational::exactly(goal)) return;
-  options_.known_bound = std::max(options_.known_bound, goal);
+  options_.given.known_bound = std::max(options_.given.known_bound, goal);
   structure_ = {"knapsack", "a dynamic program"};
   NodeOutcome found;
   found.plans.push_back({std::move(plan), std::move(verdict.goal), std::move(verdict.remarks),
@@ -130,7 +130,7 @@ void TreeSearch::solve_structure() {
 }
 
 bool TreeSearch::goes_on() {
-  return !finished() && !ray_ && !closes(options_.known_bound) && !out_of_limits();
+  return !finished() && !ray_ && !closes(options_.given.known_bound) && !out_of_limits();
 }
 
 // The best plan, and what is proven, are kept where memory runs out.

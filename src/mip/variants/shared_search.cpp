@@ -29,9 +29,7 @@ class SharedSearch {
         propagation_(domain_),
         relaxation_(problem_),
         pseudo_costs_(problem_.num_columns()) {
-    interrupt_.clock = &clock_;
-    interrupt_.seconds = options.seconds;
-    interrupt_.stopped = options.stop;
+    interrupt_ = options.budget.interrupt(clock_);
   }
 
   void run(SharedResult& result, std::size_t first) {
@@ -39,7 +37,7 @@ class SharedSearch {
     for (std::size_t k = 0; k < variants_.count(); ++k)
       if (variants_.possible(k)) all |= only(k);
     if (all != 0) {
-      relaxation_.simplex().set_seed(options_.seed);
+      relaxation_.simplex().set_seed(options_.budget.seed);
       loosen_to(all);
       if (!options_.basis.empty()) relaxation_.simplex().set_basis(options_.basis);
       for (const std::vector<double>& plan : options_.plans) offer(all, plan);
@@ -181,7 +179,7 @@ class SharedSearch {
     return found;
   }
 
-  bool over_limits() { return nodes_ >= options_.nodes || interrupt_.now(); }
+  bool over_limits() { return nodes_ >= options_.budget.nodes || interrupt_.now(); }
 
   // 1. propagate   2. while a problem is undecided: relax under the limits of the neediest, bound
   // and close all with its multipliers, and look through what is left of those it bounds well
@@ -401,12 +399,12 @@ SharedResult search_variants(const Problem& problem, const std::vector<LimitChan
   if (!can_share(problem) || !whole_limits.round_limits()) return result;
   const Stopwatch clock;
   SharedOptions rest = options;
-  const Interrupt interrupt{&clock, options.seconds, options.stop};
+  const Interrupt interrupt = options.budget.interrupt(clock);
   for (std::size_t first = 0, count = 0; first < changes.size(); first += count) {
     if (first > 0 && interrupt.now()) break;  // the others are not settled
     count = at_once(std::span(changes).subspan(first));
     Variants variants(whole_limits, std::span(changes).subspan(first, count));
-    rest.seconds = options.seconds - clock.seconds();
+    rest.budget = options.budget.less(clock.seconds(), 0);
     SharedSearch(whole_limits, variants, rest).run(result, first);
     keep_points(rest.plans, variants);
   }

@@ -12,17 +12,14 @@
 #include <optional>
 #include <vector>
 
-#include "base/work.hpp"
+#include "base/budget.hpp"
 #include "mip/problem/limit_changes.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
 namespace kiteknot::mip {
 
 struct SharedOptions {
-  double seconds = std::numeric_limits<double>::infinity();  ///< for all of them
-  std::int64_t nodes = std::numeric_limits<std::int64_t>::max();
-  std::uint64_t seed = 1;
-  const std::atomic<bool>* stop = nullptr;
+  Budget budget{};                         ///< for all of them
   lp::Basis basis;                         ///< to start the relaxation from
   std::vector<std::vector<double>> plans;  ///< points that may serve some of them
 };

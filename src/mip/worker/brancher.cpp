@@ -9,10 +9,11 @@ namespace kiteknot::mip {
 
 Brancher::Brancher(NodeWorkspace& space, const SearchOptions& options)
     : space_(space), costs_(space.problem.num_columns()) {
-  if (options.pseudo_costs && options.pseudo_costs->num_columns() == space.problem.num_columns())
-    costs_ = *options.pseudo_costs;
+  if (options.given.pseudo_costs &&
+      options.given.pseudo_costs->num_columns() == space.problem.num_columns())
+    costs_ = *options.given.pseudo_costs;
   costs_.keep_observations();
-  if (options.strong)
+  if (options.node.strong)
     rule_ = std::make_unique<Reliability>();
   else
     rule_ = std::make_unique<ByPseudoCosts>();

@@ -9,7 +9,7 @@ namespace kiteknot::mip {
 
 CutLoop::CutLoop(NodeWorkspace& space, const SearchOptions& options)
     : space_(space),
-      root_work_(options.root_work),
+      root_work_(options.given.root_work),
       at_root_(options.any_plan ? CutSwitches::none() : options.cuts),
       below_(options.any_plan || !options.cuts.below ? CutSwitches::none()
                                                      : CutSwitches::only_paths()) {}

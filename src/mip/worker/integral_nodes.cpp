@@ -35,10 +35,10 @@ SearchResult Worker::any_plan_of(Problem problem) {
   SearchOptions options = setting_.options;
   options.any_plan = true;
   options.few = {};
-  options.symmetry.reset();  // its bounds are others
-  options.seconds = setting_.options.seconds - setting_.clock.seconds();
-  options.nodes = setting_.options.nodes - node_.nodes - node_.out.counts.nodes;
-  options.basis = space_.relaxation.simplex().basis();
+  options.given.symmetry.reset();  // its bounds are others
+  options.budget =
+      options.budget.less(setting_.clock.seconds(), node_.nodes + node_.out.counts.nodes);
+  options.given.basis = space_.relaxation.simplex().basis();
   SearchResult inner = setting_.sub_search(std::move(problem), setting_.judge, std::move(options));
   node_.out.counts.nodes += inner.counts.nodes;
   node_.out.counts.pivots += inner.counts.pivots;

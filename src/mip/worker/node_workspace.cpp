@@ -7,18 +7,18 @@ namespace kiteknot::mip {
 NodeWorkspace::NodeWorkspace(Problem stated, const SearchOptions& options, const Stopwatch& clock,
                              std::int32_t number)
     : problem(std::move(stated)),
-      interrupt{&clock, options.seconds, options.stop},
+      interrupt(options.budget.interrupt(clock)),
       domain(problem),
       propagation(domain),
       disjunctions(disjunctions_of(problem)),
       relaxation(problem),
       pool(problem, relaxation, number),
       separation(problem),
-      implied(options.implied),
+      implied(options.given.implied),
       exact(options.exact) {
   work.obey(interrupt);
   exact.interrupt = interrupt;
-  relaxation.simplex().set_seed(options.seed);
+  relaxation.simplex().set_seed(options.budget.seed);
 }
 
 Index NodeWorkspace::separate(std::span<const double> point, bool integral,

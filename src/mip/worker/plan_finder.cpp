@@ -11,6 +11,17 @@
 #include "mip/problem/violation.hpp"
 
 namespace kiteknot::mip {
+namespace {
+
+// Where any plan will do, none is looked for near another.
+HeuristicSwitches switches_of(const SearchOptions& options) {
+  HeuristicSwitches switches = options.finding;
+  switches.core = switches.core && !options.any_plan;
+  switches.near_plan = switches.near_plan && !options.any_plan;
+  return switches;
+}
+
+}  // namespace
 
 PlanFinder::PlanFinder(const WorkerSetting& setting, NodeWorkspace& space, KnownBest& known,
                        const PseudoCosts& costs, PresentNode& node)
@@ -19,11 +30,7 @@ PlanFinder::PlanFinder(const WorkerSetting& setting, NodeWorkspace& space, Known
       known_(known),
       costs_(costs),
       node_(node),
-      heuristics_(heuristics({.core = setting.options.look_around && !setting.options.any_plan,
-                              .rounding = setting.options.rounding,
-                              .dives = setting.options.dives,
-                              .near_plan = setting.options.near_plan && !setting.options.any_plan,
-                              .pump = setting.options.pump})),
+      heuristics_(heuristics(switches_of(setting.options))),
       tallies_(heuristics_.size()) {}
 
 std::vector<PartTally> PlanFinder::parts() const {
@@ -71,7 +78,7 @@ void PlanFinder::try_given() {
     double goal;
   };
   std::vector<Given> given;
-  for (const std::vector<Rational>& plan : setting_.options.plans) {
+  for (const std::vector<Rational>& plan : setting_.options.given.plans) {
     Given g{{}, &plan, 0.0};
     for (Index j = 0; j < space_.problem.num_columns(); ++j) {
       g.point.push_back(plan[at(j)].to_double());
@@ -152,7 +159,7 @@ bool PlanFinder::propose(NodeView::Moment moment) {
 void PlanFinder::complete_start() {
   constexpr std::int64_t kNodes = 500;
   Problem part = space_.problem;
-  for (const auto& [j, value] : setting_.options.start) {
+  for (const auto& [j, value] : setting_.options.given.start) {
     const double v = value.to_double();
     if (!space_.problem.integer(j) || !value.is_integer() || v < part.lower(j) || v > part.upper(j))
       continue;
@@ -168,10 +175,11 @@ void PlanFinder::complete_start() {
 
 SearchOptions PlanFinder::part_options(std::int64_t nodes) const {
   SearchOptions options = for_part(setting_.options);
-  options.nodes = std::min(nodes, setting_.options.nodes - node_.nodes);
-  options.seconds = setting_.options.seconds - setting_.clock.seconds();
-  options.near_plan = options.probing = options.structures = options.brief_look = false;
-  options.basis = {};
+  options.budget = options.budget.less(setting_.clock.seconds(), node_.nodes);
+  options.budget.nodes = std::min(nodes, options.budget.nodes);
+  options.finding.near_plan = options.presolving.probing = options.structures =
+      options.presolving.brief_look = false;
+  options.given.basis = {};
   return options;
 }
 
@@ -183,7 +191,7 @@ void PlanFinder::take_work_of(const SearchResult& inner) {
 // The best plan, if there is one, is told first, so that only better ones count.
 std::optional<std::vector<double>> PlanFinder::search_part(Problem part, std::int64_t nodes) {
   SearchOptions options = part_options(nodes);
-  if (known_.plan()) options.plans.push_back(*known_.plan());
+  if (known_.plan()) options.given.plans.push_back(*known_.plan());
   const SearchResult inner =
       setting_.sub_search(std::move(part), setting_.judge, std::move(options));
   take_work_of(inner);
@@ -193,7 +201,7 @@ std::optional<std::vector<double>> PlanFinder::search_part(Problem part, std::in
 }
 
 bool PlanFinder::enumerate_rest(double bound) {
-  if (!known_.any() || setting_.options.any_plan || !setting_.options.enumeration ||
+  if (!known_.any() || setting_.options.any_plan || !setting_.options.node.enumeration ||
       !std::isfinite(bound))
     return false;
   // Where it fails more often than not it is tried more rarely.

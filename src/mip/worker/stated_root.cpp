@@ -38,8 +38,8 @@ bool is_integral(const Problem& problem, std::span<const double> point) {
 
 RootOutcome Worker::solve_as_stated() {
   RootOutcome root;
-  if (!setting_.options.basis.empty())
-    space_.relaxation.simplex().set_basis(setting_.options.basis);
+  if (!setting_.options.given.basis.empty())
+    space_.relaxation.simplex().set_basis(setting_.options.given.basis);
   const lp::Report report =
       space_.relaxation.solve({.cutoff = kInf, .interrupt = space_.interrupt});
   root.counts.pivots = report.pivots;

@@ -27,8 +27,9 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
       brancher_(space_, options),
       cuts_(space_, options),
       finder_(setting_, space_, known_, brancher_.costs(), node_) {
-  if (options.symmetry) orbits_.emplace(*options.symmetry, space_.problem.num_columns());
-  if (options.learning && space_.problem.num_integers() > 0)
+  if (options.given.symmetry)
+    orbits_.emplace(*options.given.symmetry, space_.problem.num_columns());
+  if (options.node.learning && space_.problem.num_integers() > 0)
     learner_.emplace(space_, brancher_.costs());
   if (!space_.separation.empty())
     space_.propagation.add(
@@ -100,7 +101,7 @@ Worker::End Worker::closed(ClosedBy by) {
 // Brings the domain and the relaxation to the node; false on a conflict.
 bool Worker::go_to(const Task& task) {
   if (!task.stay) {
-    if (task.stops == 0 && setting_.options.price_fixing) root_.tighten(known_, space_);
+    if (task.stops == 0 && setting_.options.node.price_fixing) root_.tighten(known_, space_);
     if (task.basis) space_.pool.set_basis(task.basis->load(), space_.relaxation);
   }
   if (!space_.path.go(task.stops, task.legs, root_.mark(), space_.domain)) return false;
@@ -148,7 +149,8 @@ std::optional<Worker::End> Worker::look(bool first) {
                             static_cast<std::int64_t>(space_.domain.mark() - stood));
   KITEKNOT_ASSERT((space_.propagation.check_invariants(space_.domain), true),
                   "activities follow the domain");
-  if (node_.task->depth == 0 && first && setting_.options.probing && !node_.task->brief) {
+  if (node_.task->depth == 0 && first && setting_.options.presolving.probing &&
+      !node_.task->brief) {
     constexpr std::int64_t kLooks = 20;  // at everything there is
     const std::int64_t most =
         kLooks * (space_.problem.rows().num_nonzeros() + space_.problem.num_columns());
@@ -204,7 +206,7 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       if (space_.interrupt.now()) return End::stopped;
       continue;
     }
-    if (!known_.any() || !setting_.options.price_fixing) return std::nullopt;
+    if (!known_.any() || !setting_.options.node.price_fixing) return std::nullopt;
     const std::size_t before = space_.domain.mark();
     if (!fix_by_prices(bound)) {
       learn_from_rows();

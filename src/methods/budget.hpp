@@ -1,0 +1,18 @@
+#pragma once
+// What the user's options leave to an engine.
+
+#include "base/budget.hpp"
+#include "kiteknot/result.hpp"
+#include "kiteknot/tour.hpp"
+
+namespace kiteknot::methods {
+
+inline Budget budget_of(const SolveOptions& options) {
+  return {options.seconds, options.nodes, options.seed, options.stop.flag()};
+}
+
+inline Budget budget_of(const TourOptions& options) {
+  return {.seconds = options.seconds, .seed = options.seed, .stop = options.stop.flag()};
+}
+
+}  // namespace kiteknot::methods
