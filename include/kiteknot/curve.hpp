@@ -42,15 +42,20 @@ class Curve {
   /// the lowest y counts, at the first and the last x too.
   static Curve through(std::vector<Point> points);
 
+  /// The same curve under this name, for pages.
   [[nodiscard]] Curve named(std::string name) const;
+  /// "" where it has none.
   [[nodiscard]] const std::string& name() const noexcept;
   /// Exact; UsageError outside from() .. to(). With numbers in it: as these were stated.
   [[nodiscard]] Rational at(const Rational& x) const;
+  /// Where it begins.
   [[nodiscard]] Rational from() const;
   [[nodiscard]] Rational to() const;  ///< infinite where there is no end
   Expression operator()(const Expression& argument) const;
+  /// For the library itself.
   [[nodiscard]] const CurveData& data() const noexcept { return *data_; }
 
+  /// For the library itself.
   explicit Curve(std::shared_ptr<const CurveData> data);
   Curve(const Curve&) = default;  // also where it is moved from: it stays usable
   Curve& operator=(const Curve&) = default;

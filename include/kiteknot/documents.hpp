@@ -14,15 +14,20 @@ namespace kiteknot {
 /// name, outcome, goal, change, seconds, bound, the later goals; and the same with the changed
 /// decisions as JSON.
 std::string variation_csv(const Variation& variation);
+/// The same and the changed decisions, as JSON.
 std::string variation_document(const Model& model, const Variation& variation);
 /// Both to a file, under a temporary name first; IoError where that cannot be.
 void write_variation_csv(const std::string& path, const Variation& variation);
+/// As variation_document.
 void write_variation(const std::string& path, const Model& model, const Variation& variation);
 
 /// The two goals, proven, seconds, and every decision that is not 0 somewhere.
 std::string trade_csv(const Model& model, const TradeOff& trade);
+/// To a file, under a temporary name first; IoError where that cannot be.
 void write_trade_csv(const std::string& path, const Model& model, const TradeOff& trade);
+/// The same as JSON.
 std::string trade_document(const Model& model, const TradeOff& trade);
+/// As trade_document.
 void write_trade(const std::string& path, const Model& model, const TradeOff& trade);
 
 /// figure, kind, now, low, high, settled; an empty end is none, or not settled.
@@ -30,6 +35,7 @@ std::string firmness_csv(const Firmness& firmness);
 
 /// The plans in order, each with its goals and the decisions that are not 0.
 std::string ranking_document(const Ranking& ranking);
+/// To a file, under a temporary name first; IoError where that cannot be.
 void write_ranking(const std::string& path, const Ranking& ranking);
 
 /// A round trip as a result document (docs/result.md) with its stops in order under "tour".

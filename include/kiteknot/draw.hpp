@@ -47,6 +47,7 @@ struct ProgressRun {
   double seconds = 0.0;
   std::vector<Progress> progress;
 };
+/// The steps of one search, named in the figure's key.
 ProgressRun progress_of(const Result& result, const std::string& name);
 /// UsageError where the document says nothing about how it went.
 ProgressRun progress_of(const SavedAnswer& answer, const std::string& name);

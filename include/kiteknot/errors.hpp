@@ -35,11 +35,17 @@ class Diagnostics {
  public:
   static constexpr std::size_t kMostErrors = 20;
 
+  /// Notes an error, the same one at one place once; beyond kMostErrors none is kept.
   void error(Diagnostic d);
+  /// Notes a warning.
   void warn(Diagnostic d);
+  /// Takes over all of another list, in its order.
   void append(const Diagnostics& other);
+  /// Whether anything was refused.
   [[nodiscard]] bool has_errors() const noexcept { return num_errors_ > 0; }
+  /// Whether no further error would be kept.
   [[nodiscard]] bool full() const noexcept { return num_errors_ >= kMostErrors; }
+  /// Errors and warnings as found.
   [[nodiscard]] const std::vector<Diagnostic>& items() const noexcept { return items_; }
   /// One line each, errors and warnings as found.
   [[nodiscard]] std::string text() const;
@@ -78,7 +84,9 @@ class OutputError : public IoError {
 /// Input text was refused, in a call that promises a value (for instance Table::read).
 class InputError : public std::runtime_error {
  public:
+  /// what() is the list as text.
   explicit InputError(Diagnostics diagnostics);
+  /// The list itself, with places.
   [[nodiscard]] const Diagnostics& diagnostics() const noexcept { return diagnostics_; }
 
  private:
@@ -89,19 +97,24 @@ class InputError : public std::runtime_error {
 template <class T>
 class [[nodiscard]] Reading {
  public:
+  /// A value, perhaps with warnings.
   Reading(T value, Diagnostics notes = {}) : value_(std::move(value)), notes_(std::move(notes)) {}
+  /// No value: the list says why.
   Reading(Diagnostics errors) : notes_(std::move(errors)) {}
 
+  /// Whether there is a value.
   [[nodiscard]] bool ok() const noexcept { return value_.has_value(); }
   /// The value; throws InputError where there is none.
   [[nodiscard]] const T& value() const& {
     if (!value_) throw InputError(notes_);
     return *value_;
   }
+  /// The same, moved out.
   [[nodiscard]] T value() && {
     if (!value_) throw InputError(notes_);
     return std::move(*value_);
   }
+  /// Warnings, or the reasons why there is no value.
   [[nodiscard]] const Diagnostics& notes() const noexcept { return notes_; }
 
  private:

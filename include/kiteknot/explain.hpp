@@ -46,6 +46,7 @@ struct Clashes {
   std::vector<Clash> found;
   Clash::Kind rest = Clash::Kind::undecided;  ///< of the rules that are in none of them
 };
+/// Options as for find_clash; each clash is proven like one of its.
 Clashes find_clashes(const Model& model, std::size_t most = 5, const SolveOptions& options = {});
 
 /// By how much which rules must be missed at least, so that a plan exists.
@@ -84,6 +85,7 @@ struct Explanation {
   std::vector<std::pair<std::int32_t, Rational>> direction;  ///< unbounded: decisions and steps
   Rational goal_step;  ///< what the goal changes by along the direction
 };
+/// The time limit holds for all of it. UsageError as for cheapest_loosening.
 Explanation explain(const Model& model, const LooseningOptions& options = {});
 
 }  // namespace kiteknot

@@ -79,13 +79,16 @@ class Decisions {
   [[nodiscard]] Decision at(std::span<const Row> rows) const;
   /// The key's texts; throws UsageError where the family has no such member.
   [[nodiscard]] Decision named(const std::vector<std::string>& keys) const;
+  /// How many members the family has.
   [[nodiscard]] std::int32_t size() const noexcept;
   /// By its place in the family; UsageError where it has no such place.
   [[nodiscard]] Decision member(std::int32_t i) const;
   /// The decision itself, for a family without tables.
   [[nodiscard]] Decision only() const;
   operator Decision() const { return only(); }
+  /// For the library itself.
   [[nodiscard]] const Family& family() const;
+  /// For the library itself.
   [[nodiscard]] const std::shared_ptr<const Family>& shared_family() const noexcept {
     return family_;
   }
@@ -119,11 +122,16 @@ class Expression {
   Expression(long long value) : constant_(value) {}
   template <std::unsigned_integral T>
   Expression(T value) : constant_(value) {}
+  /// The shortest decimal that names it: 0.1 is 1/10. UsageError for NaN.
   Expression(double value);
+  /// Exactly this figure.
   Expression(Rational value);
+  /// A decision once.
   Expression(const Decision& d);
   Expression(const Decisions& d) : Expression(d.only()) {}
+  /// A number as it will stand when the model is asked.
   Expression(const Number& n);
+  /// For the library itself.
   explicit Expression(std::shared_ptr<const Derived> what);
 
   /// The sum of the plain terms, not yet collected by decision, ...
@@ -131,16 +139,21 @@ class Expression {
   /// ... of the terms with numbers in them, of those that are not sums of decisions, and of the
   /// constant. Functions of numbers alone are figures and stand among the former.
   [[nodiscard]] const std::vector<FactoredTerm>& factored() const noexcept { return factored_; }
+  /// Terms that are not sums of decisions: products, curves, largest.
   [[nodiscard]] const std::vector<DerivedTerm>& derived() const noexcept { return derived_; }
+  /// The part without decisions and numbers.
   [[nodiscard]] const Rational& constant() const noexcept { return constant_; }
   [[nodiscard]] const Tag& model() const noexcept { return model_; }
   /// Throws UsageError where it holds what a model tagged `there`, which has so many decisions and
   /// numbers, does not know.
   void need_understood(const Tag& there, std::int32_t decisions, std::int32_t numbers) const;
+  /// Whether it is a figure, without decisions and numbers.
   [[nodiscard]] bool is_constant() const noexcept {
     return terms_.empty() && factored_.empty() && derived_.empty();
   }
+  /// Whether it is a sum of decisions and figures.
   [[nodiscard]] bool is_linear() const noexcept { return derived_.empty(); }
+  /// Whether some decision stands in it, however deep.
   [[nodiscard]] bool has_decisions() const noexcept;
   /// Levels of functions and conditions inside each other; UsageError is thrown beyond 1,000.
   [[nodiscard]] std::int32_t depth() const noexcept { return depth_; }
@@ -152,7 +165,9 @@ class Expression {
   Expression& operator/=(const Expression& other);
   /// this += factor * decision, without temporaries.
   void add(const Rational& coefficient, const Decision& d) { add(coefficient, d.id, d.model); }
+  /// Adds a term of a decision of the model with this tag.
   void add(const Rational& coefficient, std::int32_t decision, const Tag& model);
+  /// Adds a figure.
   void add(const Rational& constant);
 
  private:
@@ -213,6 +228,7 @@ struct [[nodiscard]] Condition {
   /// A binary decision stands for "it is 1"; a model refuses any other with UsageError.
   Condition(const Decision& d);
   Condition(const Decisions& d) : Condition(d.only()) {}
+  /// For the functions below.
   Condition(Kind joining, std::vector<Condition> joined);
 
   Kind kind = Kind::compare;
@@ -225,15 +241,23 @@ struct [[nodiscard]] Condition {
   std::shared_ptr<const TourRule> trips{};  ///< tour
 };
 
+/// It does not hold.
 Condition negated(Condition c);
+/// Every one of them holds; of none: always.
 Condition all_of(std::vector<Condition> parts);
+/// Some of them holds; of none: never.
 Condition any_of(std::vector<Condition> parts);
+/// Exactly one of the two holds.
 Condition exclusive(Condition a, Condition b);
+/// Where the first holds, so does the second.
 Condition implies(Condition a, Condition b);
+/// Both hold, or neither does.
 Condition same(Condition a, Condition b);
 /// UsageError for a negative count.
 Condition at_least(std::int32_t count, std::vector<Condition> parts);
+/// So many hold at most. UsageError for a negative count.
 Condition at_most(std::int32_t count, std::vector<Condition> parts);
+/// So many hold, no more and no fewer. UsageError for a negative count.
 Condition exactly(std::int32_t count, std::vector<Condition> parts);
 /// The conditions f(row), for the functions above.
 template <class F>

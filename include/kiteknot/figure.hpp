@@ -13,6 +13,7 @@ namespace kiteknot {
 /// .svg, PNG where it is .png; UsageError otherwise.
 std::string sweep_figure(const Model& model, const Variation& variation, const std::string& file,
                          const std::string& as = "");
+/// Both goals against each other, a script that draws it into `file`.
 std::string trade_figure(const Model& model, const TradeOff& trade, const std::string& file,
                          const std::string& as = "");
 

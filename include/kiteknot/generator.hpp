@@ -15,6 +15,7 @@ namespace kiteknot {
 /// A point that the search has come to.
 class Candidate {
  public:
+  /// For tests: the model's decisions in their order.
   Candidate(const Model& model, std::vector<double> values, bool whole);
   /// The decision's value; exactly whole for whole decisions where whole() is true. Throws
   /// UsageError for a decision of another model.
@@ -41,6 +42,7 @@ class Additions {
   void rule(std::string name, Condition condition);
   /// Every plan in this part of the search meets it: a rule drawn from bounds that hold there only.
   void rule_here(std::string name, Condition condition);
+  /// What was added so far.
   [[nodiscard]] const std::vector<Rule>& rules() const noexcept { return rules_; }
 
  private:

@@ -42,6 +42,7 @@ struct MethodAnswer {
 class Method {
  public:
   virtual ~Method() = default;
+  /// As compare tells it.
   [[nodiscard]] virtual std::string name() const = 0;
   /// One line on what it does.
   [[nodiscard]] virtual std::string about() const = 0;

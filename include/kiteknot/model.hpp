@@ -50,12 +50,15 @@ inline Limits from(Expression low) {
 inline Limits up_to(Expression high) {
   return {0, std::move(high), false, true, false, false};
 }
+/// Both ends belong to it.
 inline Limits between(Expression low, Expression high) {
   return {std::move(low), std::move(high), true, true, false};
 }
+/// Down without an end.
 inline Limits between(NoLimit, Expression high) {
   return {0, std::move(high), false, true, false};
 }
+/// Up without an end.
 inline Limits between(Expression low, NoLimit) {
   return from(std::move(low));
 }
@@ -63,6 +66,7 @@ inline Limits between(Expression low, NoLimit) {
 inline Limits nothing_or(Expression low, Expression high) {
   return {std::move(low), std::move(high), true, true, true};
 }
+/// Without an end on either side.
 inline Limits anything() {
   return {};
 }
@@ -128,6 +132,7 @@ class Quantities {
   Quantities(const Quantities&) = default;  // also where it is moved from: it stays usable
   Quantities& operator=(const Quantities&) = default;
   const Expression& operator[](Row row) const { return at({&row, 1}); }
+  /// One row for each table of the family; UsageError where it has no such member.
   [[nodiscard]] const Expression& at(std::span<const Row> rows) const;
 
  private:
@@ -149,9 +154,11 @@ struct TourTerms {
 
 class Model {
  public:
+  /// A model in which nothing is stated yet.
   explicit Model(std::string title);
   Model(const Model& other);  // also where it is moved from: it stays usable
   Model& operator=(const Model& other);
+  /// As pages head it.
   [[nodiscard]] const std::string& title() const noexcept;
 
   // Every name is used once among numbers, decisions, expressions and goals, and once among rules.
@@ -184,9 +191,11 @@ class Model {
   }
 
   // Goals are met in the order in which they are stated.
+  /// States a goal after those that are there; UsageError where the name is taken.
   void minimize(const std::string& name, const Expression& goal) {
     add_goal(name, Sense::minimize, goal);
   }
+  /// The same, the more the better.
   void maximize(const std::string& name, const Expression& goal) {
     add_goal(name, Sense::maximize, goal);
   }
@@ -235,29 +244,36 @@ class Model {
   void only_goal(std::size_t goal);
 
   // What can be changed later without stating the model again.
+  /// UsageError for a number of another model, or an infinite value.
   void set(const Number& number, const Rational& value);
   /// Throws UsageError with the nearest name where there is no such number (rule).
   void set(const std::string& number, const Rational& value);
   /// Leaves the rule out from now on, or takes it in again.
   void without(const std::string& rule);
+  /// Takes it in again; UsageError as for without.
   void with(const std::string& rule);
   /// A number's value as it stands.
   [[nodiscard]] Rational value(const Number& number) const;
 
+  /// Of all families together.
   [[nodiscard]] std::int32_t num_decisions() const noexcept;
   /// Name and sense of the first goal; "" where there is none.
   [[nodiscard]] const std::string& goal_name() const noexcept;
+  /// Of the first goal; minimize where there is none.
   [[nodiscard]] Sense goal_sense() const noexcept;
   /// "ship[North Mole, Long Strand]"
   [[nodiscard]] std::string name(const Decision& decision) const;
+  /// As it was stated.
   [[nodiscard]] const std::string& name(const Number& number) const;
   /// "grant_limit", "family[drums]"; UsageError for a row that is not there, as for numbers below.
   [[nodiscard]] std::string name(const RuleRow& row) const;
   /// By its number among all decisions: what plans and the answers to questions count by.
   [[nodiscard]] Decision decision(std::int32_t number) const;
+  /// Its full name, by its number among all decisions; UsageError where there is none.
   [[nodiscard]] std::string decision_name(std::int32_t number) const;
   /// The decision with this full name; throws UsageError with the nearest name.
   [[nodiscard]] Decision decision(const std::string& full_name) const;
+  /// For the library itself.
   [[nodiscard]] const ModelData& data() const noexcept { return *data_; }
 
   /// For reading back: `by` ("rule crew") reads this column of a table.
@@ -268,6 +284,7 @@ class Model {
   void note_place(const std::string& of, const std::string& place);
   /// The files that it was read from, if any.
   void add_source(const std::string& file);
+  /// Those of add_source, in their order.
   [[nodiscard]] const std::vector<std::string>& sources() const noexcept;
   /// A table that is to be read back though nothing is stated over it yet.
   void add_data(const Table& table);
@@ -278,12 +295,15 @@ class Model {
 
   /// Scenarios that came with the model's file; read_model makes their changes.
   void add_scenario(const std::string& name, const std::string& stated);
+  /// Their names, in the order in which they were added.
   [[nodiscard]] std::vector<std::string> scenarios() const;
 
   // The general forms behind the templates. `limits` may be empty for binaries.
+  /// A family of decisions; `stated` is what pages show as its statement.
   Decisions decide(const std::string& name, const Over& over, bool integer,
                    const std::function<Limits(std::span<const Row>)>& limits,
                    std::string stated = {});
+  /// A family of named expressions.
   Quantities let_family(const std::string& name, const Over& over,
                         const std::function<Expression(std::span<const Row>)>& value,
                         std::string stated = {});
@@ -292,6 +312,7 @@ class Model {
                    const std::function<Condition(std::span<const Row>)>& condition,
                    std::string stated = {},
                    const std::function<Expression(std::span<const Row>)>& price = {});
+  /// As minimize and maximize.
   void add_goal(const std::string& name, Sense sense, const Expression& goal,
                 std::string stated = {});
 

@@ -21,6 +21,7 @@ enum class Outcome {
 std::string_view word(Outcome outcome);
 
 enum class Sense { minimize, maximize };
+/// "minimize", "maximize".
 std::string_view word(Sense sense);
 
 /// What a search looks at to find out whether it should stop: nothing, or somebody's switch.
@@ -30,6 +31,7 @@ class StopToken {
   [[nodiscard]] bool pressed() const noexcept {
     return pressed_ && pressed_->load(std::memory_order_relaxed);
   }
+  /// For the library itself; null for a token of no switch.
   [[nodiscard]] const std::atomic<bool>* flag() const noexcept { return pressed_.get(); }
 
  private:
@@ -43,12 +45,16 @@ class StopToken {
 /// part of anybody's options: these get a token of it, and once it is reset they serve again.
 class StopSwitch {
  public:
+  /// Not pressed.
   StopSwitch();
   StopSwitch(const StopSwitch&) = default;  // also where it is moved from: it stays usable
   StopSwitch& operator=(const StopSwitch&) = default;
+  /// Ends what looks at its tokens; safe in a signal handler.
   void press() const noexcept { pressed_->store(true, std::memory_order_relaxed); }
+  /// The tokens serve again.
   void reset() const noexcept { pressed_->store(false, std::memory_order_relaxed); }
   [[nodiscard]] bool pressed() const noexcept { return pressed_->load(std::memory_order_relaxed); }
+  /// For the options of a search.
   [[nodiscard]] StopToken token() const noexcept { return StopToken(pressed_); }
 
  private:

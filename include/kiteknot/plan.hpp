@@ -18,6 +18,7 @@ class Plan {
  public:
   /// All decisions at 0.
   explicit Plan(const Model& model);
+  /// One value for each decision of the model; UsageError for another number of them.
   Plan(const Model& model, std::vector<Rational> values);
 
   [[nodiscard]] const Rational& operator[](const Decision& d) const&;
@@ -25,7 +26,9 @@ class Plan {
   /// By its number among all; UsageError where there is no such one.
   [[nodiscard]] const Rational& operator[](std::int32_t decision) const&;
   [[nodiscard]] Rational operator[](std::int32_t d) && { return std::as_const(*this)[d]; }
+  /// UsageError for a decision of another model.
   void set(const Decision& d, const Rational& value);
+  /// By the decisions' numbers.
   [[nodiscard]] const std::vector<Rational>& values() const noexcept { return values_; }
   /// The model that it was made for.
   [[nodiscard]] const Tag& model() const noexcept { return model_; }

@@ -26,6 +26,7 @@ struct RankedPlan {
 RankedPlan ranked_plan(const Model& model, const Plan& plan);
 
 struct Ranking {
+  /// Without a plan yet.
   explicit Ranking(const Model& model_asked) : model(model_asked) {}
   Model model;
   RankingQuestion question;

@@ -50,23 +50,33 @@ class Rational {
   /// A decimal such as -12.5 or 1e-3 with nothing around it; nothing where the text is not one.
   /// Exponents beyond +-400 are refused.
   static std::optional<Rational> parse(std::string_view text);
+  /// Larger than every finite one.
   static Rational infinity() noexcept;
+  /// Smaller than every finite one.
   static Rational minus_infinity() noexcept;
 
+  /// Neither of the two infinite ones.
   [[nodiscard]] bool is_finite() const noexcept { return den_ != kInfinite; }
   /// Whether it is finite and held without memory of its own.
   [[nodiscard]] bool in_place() const noexcept { return den_ > 0; }
   [[nodiscard]] bool is_zero() const noexcept { return num_ == 0 && den_ == 1; }
+  /// Finite, and without a fraction.
   [[nodiscard]] bool is_integer() const;
+  /// -1, 0 or 1; of infinite ones as well.
   [[nodiscard]] int sign() const noexcept;
   /// The nearest double (ties to even), or an infinity.
   [[nodiscard]] double to_double() const;
+  /// The largest whole one that is not larger.
   [[nodiscard]] Rational floor() const;
+  /// The smallest whole one that is not smaller.
   [[nodiscard]] Rational ceil() const;
   /// The nearest integer, halves away from zero.
   [[nodiscard]] Rational round() const;
+  /// Its size.
   [[nodiscard]] Rational abs() const;
+  /// In lowest terms, with the sign.
   [[nodiscard]] Rational numerator() const;
+  /// In lowest terms, positive.
   [[nodiscard]] Rational denominator() const;
   /// A decimal where it ends within 20 digits ("0.1"), otherwise a fraction ("1/3").
   [[nodiscard]] std::string text() const;
@@ -98,6 +108,7 @@ class Rational {
 
   /// Greatest common divisor of two integers, and least common multiple; both at least 0.
   static Rational gcd(const Rational& a, const Rational& b);
+  /// The least whole one that both whole ones divide.
   static Rational lcm(const Rational& a, const Rational& b);
 
  private:

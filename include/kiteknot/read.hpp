@@ -18,6 +18,7 @@ Reading<Model> read_model(const std::string& path, const std::string& scenario =
 /// A model in the Knot language; tables are read relative to `folder`.
 Reading<Model> parse_knot(const std::string& text, const std::string& file,
                           const std::string& folder = "", const std::string& scenario = "");
+/// `file`: what messages call it.
 Reading<Model> parse_mps(const std::string& text, const std::string& file);
 
 /// A condition on the decisions of a model, written in the Knot language, and the model.
@@ -36,6 +37,7 @@ struct MpsText {
   std::string problem, names;
   std::vector<std::string> notes{};  ///< sentences on what MPS cannot say exactly; mostly none
 };
+/// What the format cannot say is told beside the text.
 MpsText mps_text(const Model& model);
 /// Writes both, the names beside the file under NAME.names.csv; the notes come back.
 std::vector<std::string> write_mps(const std::string& path, const Model& model);
@@ -69,6 +71,7 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan,
 
 /// The result document (docs/result.md), as text that ends with a line break.
 std::string result_document(const Result& result);
+/// As result_document, under a temporary name first; IoError where that cannot be.
 void write_result(const std::string& path, const Result& result);
 /// Any text, under a temporary name first.
 void write_text(const std::string& path, const std::string& text);

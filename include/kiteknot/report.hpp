@@ -20,6 +20,7 @@ struct ReportParts {
   std::string made{};                        ///< when and by what, told at the foot
   std::vector<std::string> sources{};        ///< files that were read, told there as well
   std::vector<std::string> left_out{};       ///< sentences: parts that could not be worked out
+  /// The answer alone; the other parts come when they are asked for.
   explicit ReportParts(Result answer) : best(std::move(answer)) {}
 };
 

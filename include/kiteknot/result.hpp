@@ -68,11 +68,14 @@ struct Progress {
 class Observer {
  public:
   virtual ~Observer() = default;
+  /// A plan better than all before, judged as stated.
   virtual void better_plan(const Progress&, const Plan& plan) { (void)plan; }
   /// Of a search for several plans (next_best): the next one is found and in its place, 2 the
   /// first after the best one.
   virtual void next_plan(std::size_t place, const Plan& plan) { (void)place, (void)plan; }
+  /// Now and then, and wherever the bound moved.
   virtual void progress(const Progress&) {}
+  /// With in_rounds: what one round came to.
   virtual void round(const Round&) {}
 };
 
@@ -171,6 +174,7 @@ class Result {
  public:
   /// Of an empty model: nothing is known.
   Result();
+  /// An answer that says nothing yet.
   explicit Result(const Model& model);
   // Not here: a program that solves would compile all of it.
   Result(const Result&);
@@ -192,7 +196,9 @@ class Result {
   SearchCounts search;
   std::string reason;  ///< why it is undecided or unproven without a limit
 
+  /// The model that was asked, as it stood.
   [[nodiscard]] const Model& model() const noexcept { return model_; }
+  /// Whether a plan was found.
   [[nodiscard]] bool has_plan() const noexcept { return plan.has_value(); }
   /// The goal's value; throws UsageError where there is no plan or no goal.
   [[nodiscard]] const Rational& goal() const&;

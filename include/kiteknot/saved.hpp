@@ -22,6 +22,7 @@ struct Origin {
 
 /// The result document with its origin; see docs/result.md.
 std::string saved_answer(const Result& result, const Origin& origin);
+/// Under a temporary name first; IoError where that cannot be.
 void write_answer(const std::string& path, const Result& result, const Origin& origin);
 
 /// An answer read back: names and figures, no model.
@@ -55,6 +56,7 @@ struct SavedAnswer {
 Reading<SavedAnswer> read_answer(const std::string& path);
 /// Whether the file begins as a result document does.
 bool is_saved_answer(const std::string& path);
+/// `named`: what messages call it.
 Reading<SavedAnswer> parse_answer(const std::string& text, const std::string& named);
 /// One run of a history.
 struct RunLine {
@@ -81,6 +83,7 @@ class History {
   std::int64_t begin(const Model& model, const Origin& origin);
   /// The best plan so far.
   void note(std::int64_t run, const Result& so_far, const Origin& origin);
+  /// The run has ended with this answer.
   void finish(std::int64_t run, const Result& result, const Origin& origin);
   /// Newest first.
   [[nodiscard]] std::vector<RunLine> runs(std::size_t most = 50) const;

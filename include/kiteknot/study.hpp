@@ -24,6 +24,7 @@ namespace kiteknot {
 
 class Study {
  public:
+  /// Of a copy of the model: the original stays as it is.
   explicit Study(const Model& model);
   ~Study();
   Study(Study&&) noexcept;
@@ -31,14 +32,18 @@ class Study {
 
   /// A number's value, or a rule, from now on; UsageError for a name that is not there.
   Study& set(const Number& number, const Rational& value);
+  /// As Model::set; the next answer starts from what the last ones found.
   Study& set(const std::string& number, const Rational& value);
+  /// As Model::without.
   Study& without(const std::string& rule);
+  /// As Model::with.
   Study& with(const std::string& rule);
   /// The model as it stands now.
   Result solve(const SolveOptions& options = {}, Observer* observer = nullptr);
   /// The same of a variant of the model (the same decisions, other rules, goals or limits), with
   /// all that is remembered; the study's own model stays as it is.
   Result ask(const Model& variant, const SolveOptions& options = {});
+  /// As it stands now.
   [[nodiscard]] const Model& model() const noexcept { return model_; }
 
  private:

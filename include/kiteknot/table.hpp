@@ -27,7 +27,9 @@ struct TableData;
 class Row {
  public:
   Row(const TableData* table, std::int32_t index) noexcept : table_(table), index_(index) {}
+  /// Its place in the table, from 0.
   [[nodiscard]] std::int32_t index() const noexcept { return index_; }
+  /// For the library itself; null for a row of no table.
   [[nodiscard]] const TableData* table() const noexcept { return table_; }
   /// The key's cells in order.
   [[nodiscard]] std::vector<std::string> keys() const;
@@ -68,6 +70,7 @@ class Rows {
   Rows(Table&&) = delete;
   Rows(const TableData* table, std::span<const std::int32_t> list) noexcept
       : table_(table), list_(list.data()), size_(static_cast<std::int32_t>(list.size())) {}
+  /// How many rows it has.
   [[nodiscard]] std::int32_t size() const noexcept { return size_; }
   [[nodiscard]] Iterator begin() const noexcept { return {table_, list_, 0}; }
   [[nodiscard]] Iterator end() const noexcept { return {table_, list_, size_}; }
@@ -89,6 +92,7 @@ class Numbers {
   const Rational& operator[](Row row) const;
   Numbers(const Numbers&) = default;  // also where it is moved from: it stays usable
   Numbers& operator=(const Numbers&) = default;
+  /// The column's heading.
   [[nodiscard]] const std::string& column() const noexcept { return column_; }
 
  private:
@@ -101,6 +105,7 @@ class Numbers {
 struct KeyColumn {
   KeyColumn(const char* column_name) : column(column_name) {}
   KeyColumn(std::string column_name) : column(std::move(column_name)) {}
+  /// Its texts are keys of that table.
   KeyColumn(std::string column_name, const Table& table);
   std::string column;
   std::shared_ptr<TableData> in;  ///< null: any text
@@ -157,15 +162,19 @@ class Table {
     return of_figures(std::move(name), std::move(key), column, keyed(figures));
   }
 
+  /// As it was read or stated.
   [[nodiscard]] const std::string& name() const noexcept;
+  /// How many rows it has.
   [[nodiscard]] std::int32_t size() const noexcept;
   // Rows look at a table that lives: not at one that ends with the statement.
+  /// All of them, in their order.
   [[nodiscard]] Rows rows() const& { return {*this}; }
   Rows rows() && = delete;
   [[nodiscard]] Rows::Iterator begin() const& { return rows().begin(); }
   [[nodiscard]] Rows::Iterator end() const& { return rows().end(); }
   Rows::Iterator begin() && = delete;
   Rows::Iterator end() && = delete;
+  /// Their headings, keys first.
   [[nodiscard]] std::vector<std::string> columns() const;
   /// The row with this key; throws UsageError with the nearest key where there is none.
   [[nodiscard]] Row row(const std::vector<std::string>& keys) const&;
@@ -175,6 +184,7 @@ class Table {
   /// The rows whose `column` names the row, or has the text. The first call per column costs
   /// O(rows), later ones only their answer.
   [[nodiscard]] Rows where(std::string_view column, Row row) const&;
+  /// Those with this text in the column; UsageError where there is no such column.
   [[nodiscard]] Rows where(std::string_view column, std::string_view text) const&;
   Rows where(std::string_view column, Row row) && = delete;
   Rows where(std::string_view column, std::string_view text) && = delete;
@@ -182,11 +192,13 @@ class Table {
   /// several (keys named as theirs), as far as `where` holds. The tables need keys of one column.
   static Table pairs(std::string name, const Table& of,
                      const std::function<bool(Row, Row)>& where = {});
+  /// One row for each combination of theirs for which `where` holds.
   static Table product(std::string name, const std::vector<Table>& of,
                        const std::function<bool(std::span<const Row>)>& where = {});
   /// Neighbours in an ordered table; nothing before the first and after the last. UsageError where
   /// the order does not count.
   [[nodiscard]] std::optional<Row> before(Row row) const;
+  /// The next one of an ordered table; nothing after the last.
   [[nodiscard]] std::optional<Row> after(Row row) const;
   /// A column as figures; throws InputError where a cell is not one.
   [[nodiscard]] Numbers numbers(std::string_view column) const;
@@ -194,7 +206,9 @@ class Table {
   /// one key column, UsageError where a row has none or two or a key is of no row. It is there for
   /// all handles of the table.
   void add_numbers(const std::string& column, const std::function<Rational(Row)>& figure);
+  /// A column of figures, one for each row; UsageError for another number of them.
   void add_numbers(const std::string& column, const std::vector<Rational>& figures);
+  /// The same by key; UsageError for a key that is not there, or missing.
   void add_numbers(const std::string& column, const std::vector<KeyedNumber>& figures);
   template <class Map>
   requires requires(const Map& map) { Rational(map.begin()->second); }
@@ -202,9 +216,11 @@ class Table {
     add_numbers(column, keyed(figures));
   }
 
+  /// For the library itself.
   explicit Table(std::shared_ptr<TableData> data);
   Table(const Table&) = default;  // also where it is moved from: it stays usable
   Table& operator=(const Table&) = default;
+  /// For the library itself.
   [[nodiscard]] const TableData& data() const noexcept { return *data_; }
 
  private:

@@ -41,7 +41,9 @@ struct TableauColumn {
   bool basic = false;
   bool at_high = false;  ///< not basic, and at its greatest value
   bool gone = false;     ///< its row was dropped
+  /// Whether it has one value only.
   [[nodiscard]] bool fixed() const { return low == high; }
+  /// Whether the value lies between its ends.
   [[nodiscard]] bool admits(const Rational& value) const { return low <= value && value <= high; }
   /// Whether a whole plan could have this value here.
   [[nodiscard]] bool is_whole_at(const Rational& value) const {
@@ -72,20 +74,27 @@ class Tableau {
   /// is the first one; a model without goals has one that is 0.
   explicit Tableau(const Model& model, const TableauOptions& options = {});
 
+  /// The model that it was made of.
   [[nodiscard]] const Model& model() const noexcept { return model_; }
+  /// How it was made.
   [[nodiscard]] const TableauOptions& options() const noexcept { return options_; }
+  /// "" for a model without a goal.
   [[nodiscard]] const std::string& goal_name() const noexcept { return goal_name_; }
+  /// The goal's sense as stated.
   [[nodiscard]] bool maximize() const noexcept { return maximize_; }
   /// What whole plans' goals are multiples of; 0: nothing is known.
   [[nodiscard]] const Rational& goal_step() const noexcept { return goal_step_; }
   /// The goal as stated: a constant, and one coefficient a decision or helper.
   [[nodiscard]] const Rational& goal_constant() const noexcept { return goal_constant_; }
+  /// By columns, as stated.
   [[nodiscard]] const std::vector<Rational>& goal_coefficients() const noexcept { return goal_; }
 
   /// Decisions and helpers first, then rooms as their rows came.
   [[nodiscard]] const std::vector<TableauColumn>& columns() const noexcept { return columns_; }
   // Columns, rows and places that are not there are refused with UsageError.
+  /// What it stands for, and between what.
   [[nodiscard]] const TableauColumn& column(Column c) const { return columns_[column_at(c)]; }
+  /// The first columns are the decisions.
   [[nodiscard]] std::int32_t num_decisions() const noexcept { return num_decisions_; }
   /// Decisions and helpers: what sums are over.
   [[nodiscard]] std::int32_t num_own() const noexcept {
@@ -93,19 +102,25 @@ class Tableau {
   }
   /// As stated, with all that was added; dropped ones stay.
   [[nodiscard]] const std::vector<TableauRow>& stated() const noexcept { return stated_; }
+  /// By its name on the page; nothing where there is none.
   [[nodiscard]] std::optional<Column> find(const std::string& name) const;
   [[nodiscard]] std::vector<std::string> names() const;  ///< of all that are there
 
   /// Who is basic, row by row, and who is not, column by column.
   [[nodiscard]] const std::vector<Column>& basics() const noexcept { return basics_; }
+  /// The columns that are not basic, in the order of the page.
   [[nodiscard]] const std::vector<Column>& others() const noexcept { return others_; }
+  /// By row and by place among others().
   [[nodiscard]] const Rational& entry(std::int32_t row, std::int32_t place) const {
     return entries_[row_at(row)][other_at(place)];
   }
+  /// The row's basic column with all others at 0, whether they may be or not.
   [[nodiscard]] const Rational& right_side(std::int32_t row) const { return right_[row_at(row)]; }
   /// What one more unit of the other does to the goal, the rest as it is.
   [[nodiscard]] const Rational& gain(std::int32_t place) const { return gains_[other_at(place)]; }
+  /// Where the column stands, basic or not.
   [[nodiscard]] Rational value(Column c) const;
+  /// Of the point that it stands at.
   [[nodiscard]] Rational goal_value() const;
   /// The goal's value with all others at 0, whether they may be or not.
   [[nodiscard]] const Rational& goal_right_side() const noexcept { return goal_right_; }
@@ -114,13 +129,18 @@ class Tableau {
   /// other does to that: the goal of the first phase (Wolfe 1965, "The composite simplex
   /// algorithm").
   [[nodiscard]] Rational missing() const;
+  /// What one more unit of the other at this place does to what is missing.
   [[nodiscard]] Rational missing_change(std::int32_t place) const;
+  /// Whether steps lower what is missing in place of the goal.
   [[nodiscard]] bool in_first_phase() const noexcept { return first_phase_; }
+  /// For the steps.
   void set_first_phase(bool on) noexcept { first_phase_ = on; }
 
+  /// Every basic value lies between its ends.
   [[nodiscard]] bool is_feasible() const;
   /// Whether no other could move to make the goal better.
   [[nodiscard]] bool has_right_signs() const;
+  /// Feasible, and no step improves the goal.
   [[nodiscard]] bool is_optimal() const { return is_feasible() && has_right_signs(); }
   /// Whether every decision that has to be whole is.
   [[nodiscard]] bool is_whole() const;

@@ -70,6 +70,7 @@ struct CutRun {
 /// decision is whole, or `most` of them; `too_long`: denominators got more than `digits` digits.
 /// Fractional cuts where the row admits one, unless `mixed`.
 inline constexpr std::size_t kReadableDigits = 9;
+/// Cut after cut, until the point is whole, none is found or there were `most`.
 CutRun cut_all_the_way(Tableau& tableau, StepRule rule, bool mixed, std::int32_t most = 100,
                        std::size_t digits = kReadableDigits);
 

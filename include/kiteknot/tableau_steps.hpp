@@ -11,6 +11,7 @@ namespace kiteknot {
 /// How a step is chosen among those that help: by the size of the gain, the least index (which
 /// never goes round in a circle), the gain by the length of the edge, or what the step brings.
 enum class StepRule { largest, first, steepest, best };
+/// As the command line names it.
 std::string_view word(StepRule rule);
 
 /// How far a column that comes in can move before a basic one reaches a limit.
@@ -75,6 +76,7 @@ TableauStep bring_in(Tableau& tableau, std::int32_t place, std::int32_t row);
 /// The row goes out to the limit that it is beyond; the smallest ratio tells who comes in. Nothing
 /// where nobody can: no plan meets the row.
 std::optional<TableauStep> take_out(Tableau& tableau, std::int32_t row);
+/// The row's basic column leaves, the one at this place comes in.
 TableauStep take_out(Tableau& tableau, std::int32_t row, std::int32_t place);
 
 /// What is to be done next, by the signs.
@@ -85,11 +87,13 @@ enum class TableauState {
   neither,    ///< a first phase is called for
   infeasible  ///< shown: by a column without a value, or a first phase at its end
 };
+/// What the page says of it.
 TableauState state(const Tableau& tableau);
 
 /// The place that a primal step would bring in, or the row that a dual one would take out; -1:
 /// none.
 std::int32_t next_place(const Tableau& tableau, StepRule rule);
+/// Of a step that lowers what is missing; -1: none.
 std::int32_t next_row(const Tableau& tableau, StepRule rule);
 
 /// How a run of steps ended.

@@ -24,6 +24,7 @@ struct StopsData;
 /// Stops and the lengths between them. A value; copies share what was read.
 class Stops {
  public:
+  /// For the library itself.
   explicit Stops(std::shared_ptr<const StopsData> data);
   Stops(const Stops&) = default;  // also where it is moved from: it stays usable
   Stops& operator=(const Stops&) = default;
@@ -35,10 +36,13 @@ class Stops {
   /// Stops on whole places of a square of side 1,000, drawn by lot.
   static Stops made_up(std::int32_t count, std::uint64_t seed);
 
+  /// How many there are.
   [[nodiscard]] std::int32_t size() const noexcept;
+  /// UsageError for a stop that is not there.
   [[nodiscard]] const std::string& name(std::int32_t stop) const;
   /// Of the whole; may be empty.
   [[nodiscard]] const std::string& title() const noexcept;
+  /// From one to the next, in the file's unit.
   [[nodiscard]] double length(std::int32_t from, std::int32_t to) const;
   /// Whether some leg is longer there than back.
   [[nodiscard]] bool directed() const noexcept;
@@ -55,11 +59,13 @@ class Stops {
   [[nodiscard]] std::int32_t gate() const noexcept;
   /// 0 where there are none.
   [[nodiscard]] double load(std::int32_t stop) const;
+  /// What the trip's stops come to.
   [[nodiscard]] double load(const std::vector<std::int32_t>& trip) const;
   /// Of a trip; 0: there is none.
   [[nodiscard]] double capacity() const noexcept;
   /// By its name, or its number from 1; throws UsageError with the nearest name.
   [[nodiscard]] std::int32_t find(const std::string& name) const;
+  /// For the library itself.
   [[nodiscard]] const StopsData& data() const noexcept { return *data_; }
 
  private:
@@ -141,6 +147,7 @@ struct TourWay {
   bool one = true;        ///< makes one round trip
   bool several = false;   ///< makes several with loads
 };
+/// All of them, the exact one first.
 const std::vector<TourWay>& tour_ways();
 /// Throws UsageError with the nearest name.
 const TourWay& tour_way(const std::string& name);
@@ -156,6 +163,7 @@ TourAnswer find_tour(const Stops& stops, const TourOptions& options = {});
 
 /// Tours written and read in the TSPLIB form; stops by number from 1.
 std::string tour_text(const Stops& stops, const std::vector<std::int32_t>& order);
+/// Stops in order, by their places; a slip is told with its line.
 Reading<std::vector<std::int32_t>> read_tour(const std::string& path, const Stops& stops);
 
 }  // namespace kiteknot

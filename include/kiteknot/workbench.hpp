@@ -109,7 +109,9 @@ struct BenchState {
   std::optional<Plan> best;  ///< best whole plan met so far
   std::optional<Rational> best_value;
   std::vector<std::string> narrowed;  ///< rules added by hand that may cut off whole plans
+  /// The one that is worked on.
   [[nodiscard]] const BranchCopy& copy() const { return copies[static_cast<std::size_t>(at) - 1]; }
+  /// That of the copy worked on.
   [[nodiscard]] const Tableau& tableau() const { return *copy().tableau; }
 };
 
@@ -132,7 +134,9 @@ class Workbench {
   /// expected or why.
   Reading<Deed> step(const std::string& words);
 
+  /// As it stands now.
   [[nodiscard]] const Tableau& tableau() const { return state().tableau(); }
+  /// Everything as it stands now.
   [[nodiscard]] const BenchState& state() const { return *now_; }
   /// As the model was stated.
   [[nodiscard]] const BenchState& first() const { return *first_; }
@@ -173,6 +177,7 @@ std::vector<std::string> sides_missing(const BenchState& state);
 struct StepWords {
   std::string form, does;
 };
+/// What can be typed, with its meaning.
 const std::vector<StepWords>& step_words();
 
 /// What the last tableau's signs tell, in the form of an answer to the relaxed model: prices,

@@ -24,7 +24,7 @@ Reading<Question> Binder::run() {
   for (const K kind :
        {K::table, K::column, K::number, K::curve, K::decide, K::let, K::goal, K::rule})
     for (std::size_t s = 0; s < statements_.size(); ++s)
-      if (statements_[s].kind == kind && states_[s] == State::fresh) bind_statement(s);
+      if (statements_[s].kind() == kind && states_[s] == State::fresh) bind_statement(s);
   if (!notes_.has_errors()) apply_changes();
   if (!notes_.has_errors() && model_.num_decisions() == 0) {
     std::vector<std::string> empty;
@@ -34,11 +34,11 @@ Reading<Question> Binder::run() {
     const bool data_only =
         !tables_.empty() && empty.empty() && source_.question == nullptr &&
         std::none_of(statements_.begin(), statements_.end(), [](const Statement& st) {
-          return st.kind == K::decide || st.kind == K::goal || st.kind == K::rule;
+          return st.kind() == K::decide || st.kind() == K::goal || st.kind() == K::rule;
         });
     if (!data_only) notes_.error({source_.file, 0, 0, messages::decides_nothing(empty), false});
     for (const Statement& st : statements_)
-      if (data_only && st.kind == K::table) model_.add_data(tables_.at(st.heading.name));
+      if (data_only && st.kind() == K::table) model_.add_data(tables_.at(st.heading.name));
   }
   if (source_.question != nullptr && !notes_.has_errors()) ask();
   if (notes_.has_errors()) return notes_;
@@ -107,13 +107,13 @@ void Binder::note_use(const TableData& table, const std::string& column) {
   if (busy_.empty()) return;
   const Statement& s = statements_[busy_.back()];
   const auto label = [&]() -> std::string {
-    switch (s.kind) {
+    switch (s.kind()) {
       case StatementKind::rule:
         return "rule " + s.heading.name;
       case StatementKind::decide:
         return "the bounds of " + s.heading.name;
       case StatementKind::column:
-        return s.table + "." + s.heading.name;
+        return s.as<ColumnText>().table + "." + s.heading.name;
       default:
         return s.heading.name;
     }
@@ -124,13 +124,13 @@ void Binder::note_use(const TableData& table, const std::string& column) {
 std::vector<std::string> Binder::known_curves() const {
   std::vector<std::string> known = {"min", "max", "abs", "sqrt", "round", "floor", "ceil"};
   for (const Statement& s : statements_)
-    if (s.kind == StatementKind::curve) known.push_back(s.heading.name);
+    if (s.kind() == StatementKind::curve) known.push_back(s.heading.name);
   return known;
 }
 
 std::string Binder::title() const {
   for (const Statement& s : statements_)
-    if (s.kind == StatementKind::model) return s.heading.name;
+    if (s.kind() == StatementKind::model) return s.heading.name;
   return std::filesystem::path(source_.file).stem().string();
 }
 
@@ -150,8 +150,9 @@ void Binder::enter_names() {
       model_.add_mentioned((std::filesystem::path(source_.folder) / file).string());
   };
   for (const Statement& st : statements_) {
-    if (st.kind == StatementKind::table) mention(st.file);
-    for (const Change& c : st.changes)
+    if (st.kind() == StatementKind::table) mention(st.as<TableText>().file);
+    if (st.kind() != StatementKind::scenario) continue;
+    for (const Change& c : st.as<ScenarioText>().changes)
       if (c.kind == ChangeKind::table) mention(c.file);
   }
   for (std::size_t s = 0; s < statements_.size(); ++s) {
@@ -165,7 +166,7 @@ void Binder::enter_names() {
       }
       return fresh;
     };
-    switch (st.kind) {
+    switch (st.kind()) {
       case StatementKind::model:
         if (++titles > 1) error(st.at, "there is a second 'model' statement");
         states_[s] = State::done;
@@ -174,7 +175,7 @@ void Binder::enter_names() {
         enter(table_statements_, name, "a table");
         break;
       case StatementKind::column:
-        enter(columns_, std::pair(st.table, name), "a column");
+        enter(columns_, std::pair(st.as<ColumnText>().table, name), "a column");
         break;
       case StatementKind::rule:
         enter(rules_, name, "a rule");
@@ -196,10 +197,10 @@ void Binder::enter_names() {
 // All scenarios are looked at, whichever is asked for: a wrong name in one is told at once.
 void Binder::enter_scenarios() {
   for (const Statement& st : statements_) {
-    if (st.kind != StatementKind::scenario || st.broken) continue;
+    if (st.kind() != StatementKind::scenario || st.broken) continue;
     try {
       scenarios_.enter(st);
-      for (const Change& c : st.changes) need_changed(c);
+      for (const Change& c : st.as<ScenarioText>().changes) need_changed(c);
       model_.add_scenario(st.heading.name, st.stated);
     } catch (const Failure& f) {
       error(f.at, f.message);
@@ -207,7 +208,7 @@ void Binder::enter_scenarios() {
   }
   try {
     for (const Statement& st : statements_)
-      if (st.kind == StatementKind::scenario && !st.broken)
+      if (st.kind() == StatementKind::scenario && !st.broken)
         (void)scenarios_.changes(st.heading.name, st.at);
     if (!source_.scenario.empty()) changes_ = scenarios_.changes(source_.scenario, {});
   } catch (const Failure& f) {
@@ -226,7 +227,7 @@ void Binder::need_changed(const Change& c) const {
   const auto value = values_.find(c.name);
   switch (c.kind) {
     case ChangeKind::number:
-      need(value != values_.end() && statements_[value->second].kind == StatementKind::number,
+      need(value != values_.end() && statements_[value->second].kind() == StatementKind::number,
            "number", values_);
       break;
     case ChangeKind::with:

@@ -10,12 +10,17 @@ namespace {
 class CurveMaker {
  public:
   CurveMaker(const Statement& st, NameSource& names, Diagnostics& notes, const ModelData& model)
-      : st_(st), names_(names), model_(model), resolver_(names, notes), evaluator_(model.tag) {
+      : st_(st),
+        c_(st.as<CurveText>()),
+        names_(names),
+        model_(model),
+        resolver_(names, notes),
+        evaluator_(model.tag) {
     evaluator_.set_rows({});
   }
 
   Curve run() {
-    switch (st_.shape) {
+    switch (c_.shape) {
       case CurveShape::tiers:
         return tiers();
       case CurveShape::all_units:
@@ -47,31 +52,31 @@ class CurveMaker {
 
   Curve tiers() {
     std::vector<Curve::Tier> tiers;
-    for (std::size_t k = 0; k < st_.rates.size(); ++k) {
-      tiers.push_back({figure(st_.rates[k]), {}});
-      if (k < st_.widths.size()) tiers.back().width = figure(st_.widths[k]);
+    for (std::size_t k = 0; k < c_.rates.size(); ++k) {
+      tiers.push_back({figure(c_.rates[k]), {}});
+      if (k < c_.widths.size()) tiers.back().width = figure(c_.widths[k]);
     }
-    return Curve::tiers(std::move(tiers), st_.once ? figure(st_.once) : Expression(0));
+    return Curve::tiers(std::move(tiers), c_.once ? figure(c_.once) : Expression(0));
   }
 
   Curve all_units() {
-    std::vector<Curve::Step> steps = {{figure(st_.rates[0]), 0}};
-    for (std::size_t k = 1; k < st_.rates.size(); ++k)
-      steps.push_back({figure(st_.rates[k]), figure(st_.widths[k - 1])});
-    if (!same(figure(st_.once), steps[1].from))
-      fail(st_.once->at, "the first rate ends where the second begins; these two figures differ");
+    std::vector<Curve::Step> steps = {{figure(c_.rates[0]), 0}};
+    for (std::size_t k = 1; k < c_.rates.size(); ++k)
+      steps.push_back({figure(c_.rates[k]), figure(c_.widths[k - 1])});
+    if (!same(figure(c_.once), steps[1].from))
+      fail(c_.once->at, "the first rate ends where the second begins; these two figures differ");
     return Curve::all_units(std::move(steps));
   }
 
   Curve through() {
     std::vector<Curve::Point> points;
-    for (std::size_t k = 0; k < st_.rates.size(); ++k)
-      points.push_back({figure(st_.widths[k]), figure(st_.rates[k])});
+    for (std::size_t k = 0; k < c_.rates.size(); ++k)
+      points.push_back({figure(c_.widths[k]), figure(c_.rates[k])});
     return Curve::through(std::move(points));
   }
 
   Curve from_table() {
-    const Table table = names_.need_table(st_.of[0].table, st_.of[0].table_at);
+    const Table table = names_.need_table(c_.of[0].table, c_.of[0].table_at);
     const auto column = [&](const std::string& name) {
       names_.need_column(table.data(), name);
       names_.note_use(table.data(), name);
@@ -79,13 +84,14 @@ class CurveMaker {
         fail(st_.heading.at, messages::no_column(name, table.data()));
       return table.numbers(name);
     };
-    const Numbers at = column(st_.at_column), value = column(st_.value_column);
+    const Numbers at = column(c_.at_column), value = column(c_.value_column);
     std::vector<Curve::Point> points;
     for (const Row row : table) points.push_back({at[row], value[row]});
     return Curve::through(std::move(points));
   }
 
   const Statement& st_;
+  const CurveText& c_;
   NameSource& names_;
   const ModelData& model_;
   Resolver resolver_;

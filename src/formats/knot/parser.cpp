@@ -51,7 +51,7 @@ class StatementParser final : ExpressionParser {
 
  private:
   void parse_model(Statement& s) {
-    s.kind = StatementKind::model;
+    s.text.emplace<ModelText>();
     if (peek().kind != TokenKind::text) unexpected("the model's title in quotes");
     const Token title = take();
     s.heading.name = title.text;
@@ -59,60 +59,60 @@ class StatementParser final : ExpressionParser {
   }
 
   void parse_table(Statement& s) {
-    s.kind = StatementKind::table;
+    auto& t = s.text.emplace<TableText>();
     const Token name = need_name("a table");
     s.heading.name = name.text;
     s.heading.at = name.at;
-    if (at_word("pairs") || at_word("product")) return parse_combined(s);
+    if (at_word("pairs") || at_word("product")) return parse_combined(s, t);
     if (take_word("from")) {
       if (peek().kind != TokenKind::text) unexpected("a file name in quotes");
-      s.file_at = peek().at;
-      s.file = take().text;
-      if (s.file.empty()) fail(s.file_at, "the file name is empty");
+      t.file_at = peek().at;
+      t.file = take().text;
+      if (t.file.empty()) fail(t.file_at, "the file name is empty");
       if (take_word("query")) {
         if (peek().kind != TokenKind::text) unexpected("a query in quotes");
-        s.query = take().text;
+        t.query = take().text;
       }
     }
     if (!take_word("key"))
-      unexpected(s.file.empty() ? "'from \"file.csv\"' or 'key'" : "'key' and the key columns");
-    parse_keys(s.keys);
+      unexpected(t.file.empty() ? "'from \"file.csv\"' or 'key'" : "'key' and the key columns");
+    parse_keys(t.keys);
     if (take_word("across")) {
-      s.across = parse_key();
+      t.across = parse_key();
       need_the_word("as");
-      s.across_as = need_column().text;
+      t.across_as = need_column().text;
     }
-    if (take_word("refers")) parse_keys(s.refers);
-    s.ordered = take_word("ordered");
+    if (take_word("refers")) parse_keys(t.refers);
+    t.ordered = take_word("ordered");
     if (take_word("decimal")) {
       const bool comma = take_word("comma");
       if (!comma && !take_word("point")) unexpected("'comma' or 'point'");
-      s.decimal = comma ? DecimalMark::comma : DecimalMark::point;
+      t.decimal = comma ? DecimalMark::comma : DecimalMark::point;
     }
     const bool rows = take_word("rows");
-    if (rows != s.file.empty())
+    if (rows != t.file.empty())
       fail(peek().at, rows ? "a table comes from a file or from rows here, not from both"
                            : "a table needs 'from \"file.csv\"', or 'rows' with its lines below");
-    s.block = std::move(raw_.block);
-    s.block_line = raw_.block_line;
+    t.block = std::move(raw_.block);
+    t.block_line = raw_.block_line;
   }
 
   // pairs of TABLE, product of T1, T2, each with an optional where
-  void parse_combined(Statement& s) {
-    s.combined = take().text;
+  void parse_combined(Statement& s, TableText& t) {
+    t.combined = take().text;
     need_the_word("of");
     do {
       const Token table = need_name("a table");
-      s.of.push_back({table.text, table.text, table.at, table.at});
+      t.of.push_back({table.text, table.text, table.at, table.at});
     } while (take_symbol(","));
-    const bool pairs = s.combined == "pairs";
-    if (pairs != (s.of.size() == 1))
-      fail(s.of[0].at,
+    const bool pairs = t.combined == "pairs";
+    if (pairs != (t.of.size() == 1))
+      fail(t.of[0].at,
            pairs ? "pairs are made of one table" : "a product is made of two tables or more");
     if (pairs) {
-      s.of.push_back(s.of[0]);
-      s.of[0].row = "a";
-      s.of[1].row = "b";
+      t.of.push_back(t.of[0]);
+      t.of[0].row = "a";
+      t.of[1].row = "b";
     }
     if (take_word("where")) s.heading.where = parse_condition();
   }
@@ -135,9 +135,9 @@ class StatementParser final : ExpressionParser {
   }
 
   void parse_column(Statement& s) {
-    s.kind = StatementKind::column;
+    auto& c = s.text.emplace<ColumnText>();
     const Token table = need_name("a table");
-    s.table = table.text;
+    c.table = table.text;
     need_symbol(".");
     const Token name = need_column();
     s.heading.name = name.text;
@@ -147,7 +147,7 @@ class StatementParser final : ExpressionParser {
   }
 
   void parse_number(Statement& s) {
-    s.kind = StatementKind::number;
+    s.text.emplace<NumberText>();
     const Token name = need_name("a number");
     s.heading.name = name.text;
     s.heading.at = name.at;
@@ -166,125 +166,125 @@ class StatementParser final : ExpressionParser {
   }
 
   void parse_decide(Statement& s) {
-    s.kind = StatementKind::decide;
+    auto& d = s.text.emplace<DecideText>();
     parse_heading(s.heading, "decisions");
     if (take_word("binary")) return;
     if (take_word("one")) {
       need_the_word("of");
-      do s.values.push_back(parse_expression());
+      do d.values.push_back(parse_expression());
       while (take_symbol(","));
       return;
     }
     if (!at_word("integer") && !at_word("real"))
       unexpected("'binary', 'integer LO .. HI', 'real LO .. HI' or 'one of V1, V2'");
-    s.integer = take().text == "integer";
-    s.bounded = true;
+    d.integer = take().text == "integer";
+    d.bounded = true;
     if (peek().kind == TokenKind::end)
       fail(peek().at, fmt::format("the bounds of {} are missing: {} LO .. HI (inf is allowed)",
-                                  s.heading.name, s.integer ? "integer" : "real"));
-    s.low = parse_expression();
+                                  s.heading.name, d.integer ? "integer" : "real"));
+    d.low = parse_expression();
     if (take_word("or")) {
-      if (s.low->kind != NodeKind::number || !s.low->value.is_zero())
-        fail(s.low->at, "only 0 can stand before 'or': 0 or LO .. HI");
-      s.or_zero = true;
-      s.low = parse_expression();
+      if (d.low->kind != NodeKind::number || !d.low->value.is_zero())
+        fail(d.low->at, "only 0 can stand before 'or': 0 or LO .. HI");
+      d.or_zero = true;
+      d.low = parse_expression();
     }
     need_symbol("..");
     if (peek().kind == TokenKind::end)
       fail(peek().at,
            fmt::format("the greatest value of {} is missing; inf stands for none", s.heading.name));
-    s.high = parse_expression();
+    d.high = parse_expression();
   }
 
   void parse_curve(Statement& s) {
-    s.kind = StatementKind::curve;
+    auto& c = s.text.emplace<CurveText>();
     if (peek().kind == TokenKind::word && function(peek().text))
       fail(peek().at, messages::reserved_word(peek().text, "a curve"));
     const Token name = need_name("a curve");
     s.heading.name = name.text;
     s.heading.at = name.at;
-    if (take_word("tiers")) return parse_tiers(s);
+    if (take_word("tiers")) return parse_tiers(c);
     if (take_word("all")) {
       need_the_word("units");
       need_symbol(":");
-      return parse_all_units(s);
+      return parse_all_units(c);
     }
     if (take_word("through")) {
-      s.shape = CurveShape::through;
+      c.shape = CurveShape::through;
       do {
         need_symbol("(");
-        s.widths.push_back(parse_expression());
+        c.widths.push_back(parse_expression());
         need_symbol(",");
-        s.rates.push_back(parse_expression());
+        c.rates.push_back(parse_expression());
         need_symbol(")");
       } while (take_symbol(","));
       return;
     }
     if (!take_word("from")) unexpected("'tiers', 'all units', 'through' or 'from'");
-    s.shape = CurveShape::table;
+    c.shape = CurveShape::table;
     const Token table = need_name("a table");
-    s.of.push_back({table.text, table.text, table.at, table.at});
+    c.of.push_back({table.text, table.text, table.at, table.at});
     need_the_word("at");
-    s.at_column = need_column().text;
+    c.at_column = need_column().text;
     need_the_word("value");
-    s.value_column = need_column().text;
+    c.value_column = need_column().text;
   }
 
   // [50 once,] 120 each for first 4, 95 each for next 6, 80 each after
-  void parse_tiers(Statement& s) {
+  void parse_tiers(CurveText& c) {
     need_symbol(":");
     for (bool begun = false, open = true; open; begun = true) {
       NodePtr figure = parse_expression();
       if (!begun && take_word("once")) {
-        s.once = std::move(figure);
+        c.once = std::move(figure);
         need_symbol(",");
         figure = parse_expression();
       }
       need_the_word("each");
-      s.rates.push_back(std::move(figure));
+      c.rates.push_back(std::move(figure));
       if (take_word("for")) {
-        if (!take_word(s.widths.empty() ? "first" : "next"))
-          unexpected(s.widths.empty() ? "'first' and the width of the tier"
+        if (!take_word(c.widths.empty() ? "first" : "next"))
+          unexpected(c.widths.empty() ? "'first' and the width of the tier"
                                       : "'next' and the width of the tier");
-        s.widths.push_back(parse_expression());
+        c.widths.push_back(parse_expression());
         open = take_symbol(",");
       } else {
         // "80 each after", or one rate for everything
-        if (!s.widths.empty()) need_the_word("after");
+        if (!c.widths.empty()) need_the_word("after");
         open = false;
       }
     }
   }
 
   // 120 below 10, 100 from 10, 80 from 25
-  void parse_all_units(Statement& s) {
-    s.shape = CurveShape::all_units;
-    s.rates.push_back(parse_expression());
+  void parse_all_units(CurveText& c) {
+    c.shape = CurveShape::all_units;
+    c.rates.push_back(parse_expression());
     need_the_word("below");
     NodePtr below = parse_expression();
     need_symbol(",");
     do {
-      s.rates.push_back(parse_expression());
+      c.rates.push_back(parse_expression());
       need_the_word("from");
-      s.widths.push_back(parse_expression());
+      c.widths.push_back(parse_expression());
     } while (take_symbol(","));
-    s.once = std::move(below);  // must be the first "from"
+    c.once = std::move(below);  // must be the first "from"
   }
 
   // scenario "name" [like "other"]: change, ...
   void parse_scenario(Statement& s) {
-    s.kind = StatementKind::scenario;
+    auto& t = s.text.emplace<ScenarioText>();
     if (peek().kind != TokenKind::text) unexpected("the scenario's name in quotes");
     s.heading.at = peek().at;
     s.heading.name = take().text;
     if (s.heading.name.empty()) fail(s.heading.at, "the scenario's name is empty");
     if (take_word("like")) {
       if (peek().kind != TokenKind::text) unexpected("the other scenario's name in quotes");
-      s.like_at = peek().at;
-      s.like = take().text;
+      t.like_at = peek().at;
+      t.like = take().text;
     }
     need_symbol(":");
-    do s.changes.push_back(parse_change());
+    do t.changes.push_back(parse_change());
     while (take_symbol(","));
   }
 
@@ -333,21 +333,21 @@ class StatementParser final : ExpressionParser {
   }
 
   void parse_let(Statement& s) {
-    s.kind = StatementKind::let;
+    s.text.emplace<LetText>();
     parse_heading(s.heading, "an expression");
     need_symbol("=");
     s.body = parse_expression();
   }
 
   void parse_goal(Statement& s, bool maximize) {
-    s.kind = StatementKind::goal;
-    s.sense = maximize ? Sense::maximize : Sense::minimize;
+    auto& g = s.text.emplace<GoalText>();
+    g.sense = maximize ? Sense::maximize : Sense::minimize;
     const Token name = need_name("the goal");
     s.heading.name = name.text;
     s.heading.at = name.at;
     if (take_word("yielding")) {
       if (peek().kind != TokenKind::number) unexpected("a share, such as 2 %");
-      s.yields = take().value / Rational(100);
+      g.yields = take().value / Rational(100);
       need_symbol("%");
     }
     need_symbol(":");
@@ -355,23 +355,23 @@ class StatementParser final : ExpressionParser {
   }
 
   void parse_rule(Statement& s) {
-    s.kind = StatementKind::rule;
+    auto& r = s.text.emplace<RuleText>();
     parse_heading(s.heading, "a rule");
-    s.off = take_word("off");
+    r.off = take_word("off");
     need_symbol(":");
-    if (at_word("forms", 1)) return parse_tour(s);
+    if (at_word("forms", 1)) return parse_tour(r);
     s.body = parse_condition();
     if (at_word("or")) {  // the parser of conditions stops only before 'or pay'
       take();
       need_the_word("pay");
-      s.price = parse_expression();
+      r.price = parse_expression();
       need_the_word("each");
     }
   }
 
   // LEGS forms tour | at most N tours, then in any order: over STOPS, visiting FAMILY,
   // from "Gate", carrying COLUMN at most CAPACITY, with "A" ahead of "B"
-  void parse_tour(Statement& s) {
+  void parse_tour(RuleText& r) {
     TourText tour;
     tour.legs = told(need_name("the family of legs"));
     tour.at = take().at;  // forms
@@ -387,7 +387,7 @@ class StatementParser final : ExpressionParser {
     for (bool more = true; more;) more = parse_tour_term(tour);
     if (tour.stops.text.empty()) unexpected("'over' and the table of stops");
     if (at_word("or")) fail(peek().at, "a tour is one or none: it cannot be missed at a price");
-    s.tour = std::move(tour);
+    r.tour = std::move(tour);
   }
 
   bool parse_tour_term(TourText& tour) {

@@ -20,7 +20,7 @@ void Scenarios::enter(const Statement& st) {
   const auto clash = [&](const Change& c, const std::string& thing) {
     fail(c.at, fmt::format("the scenario changes {} twice", thing));
   };
-  for (const Change& c : st.changes) {
+  for (const Change& c : st.as<ScenarioText>().changes) {
     const std::string thing = c.thing();
     if (!things.insert(thing).second) clash(c, thing);
     // A column that is scaled keeps no cell of its own, whichever is said first.
@@ -43,10 +43,10 @@ std::vector<const Change*> Scenarios::changes(const std::string& name, Position 
       fail(at, fmt::format("a circle of scenarios through \"{}\"", next));
     const Statement& st = *it->second;
     // Nearest first; what it changes, the ones further off do not.
-    for (const Change& c : st.changes)
+    for (const Change& c : st.as<ScenarioText>().changes)
       if (things.insert(c.thing()).second) all.push_back(&c);
-    next = st.like;
-    at = st.like_at;
+    next = st.as<ScenarioText>().like;
+    at = st.as<ScenarioText>().like_at;
   }
   std::reverse(all.begin(), all.end());
   return all;

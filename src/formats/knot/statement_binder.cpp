@@ -18,7 +18,7 @@ void Binder::bind_statement(std::size_t s) {
   busy_.push_back(s);
   const Statement& st = statements_[s];
   try {
-    switch (st.kind) {
+    switch (st.kind()) {
       case StatementKind::model:
       case StatementKind::scenario:
         break;
@@ -69,12 +69,13 @@ void Binder::bind_table(const Statement& st) {
 }
 
 void Binder::bind_column(const Statement& st) {
-  Table table = need_table(st.table, st.at);
+  const ColumnText& said = st.as<ColumnText>();
+  Table table = need_table(said.table, st.at);
   // The row goes by the table's own name, or by any name that reads the table: one row is in
   // view.
   Resolver resolver(*this, notes_);
-  resolver.open({{st.table, st.table, st.at, st.at}});
-  const Node body = with_row_prefix(*st.body, st.table, table.data());
+  resolver.open({{said.table, said.table, st.at, st.at}});
+  const Node body = with_row_prefix(*st.body, said.table, table.data());
   const MeaningPtr m = resolver.data_expression(body, "a column");
   if (m->has_numbers)
     throw Failure{
@@ -153,12 +154,13 @@ bool Binder::endless(const Meaning& bound, Evaluator& evaluator, bool lower) {
 }
 
 void Binder::bind_decide(const Statement& st) {
+  const DecideText& said = st.as<DecideText>();
   Resolver resolver(*this, notes_);
   Evaluator evaluator(model_.data().tag);
   Ranged r = range(st.heading, resolver, evaluator);
-  if (!st.values.empty()) {
+  if (!said.values.empty()) {
     std::vector<Rational> values;
-    for (const NodePtr& node : st.values) {
+    for (const NodePtr& node : said.values) {
       const MeaningPtr m = resolver.data_expression(*node, "a listed value");
       if (m->has_numbers)
         throw Failure{node->at, "listed values are figures; a number may be set again later"};
@@ -170,7 +172,7 @@ void Binder::bind_decide(const Statement& st) {
   }
   std::function<Limits(std::span<const Row>)> limits;
   MeaningPtr low, high;
-  if (st.bounded) {
+  if (said.bounded) {
     const auto bound = [&](const Node& node, bool lower) -> MeaningPtr {
       const bool negative = node.kind == NodeKind::negate;
       const Node& inner = negative ? *node.args[0] : node;
@@ -184,14 +186,14 @@ void Binder::bind_decide(const Statement& st) {
                                      : "an upper bound of -inf leaves nothing"};
       return nullptr;
     };
-    low = bound(*st.low, true);
-    high = bound(*st.high, false);
+    low = bound(*said.low, true);
+    high = bound(*said.high, false);
     limits = [&](std::span<const Row> rows) {
       evaluator.set_rows(rows);
       Limits l;
       l.has_low = low != nullptr;
       l.has_high = high != nullptr;
-      l.or_zero = st.or_zero;
+      l.or_zero = said.or_zero;
       l.has_low = l.has_low && !endless(*low, evaluator, true);
       l.has_high = l.has_high && !endless(*high, evaluator, false);
       if (l.has_low) l.low = evaluator.expression(*low);
@@ -199,7 +201,7 @@ void Binder::bind_decide(const Statement& st) {
       return l;
     };
   }
-  const Decisions d = model_.decide(st.heading.name, r.over, st.integer, limits, st.stated);
+  const Decisions d = model_.decide(st.heading.name, r.over, said.integer, limits, st.stated);
   families_[st.heading.name] = model_.data().families.back();
 }
 
@@ -219,12 +221,13 @@ void Binder::bind_let(const Statement& st) {
 }
 
 void Binder::bind_goal(const Statement& st) {
+  const GoalText& said = st.as<GoalText>();
   Resolver resolver(*this, notes_);
   const MeaningPtr m = resolver.expression(*st.body);
   Evaluator evaluator(model_.data().tag);
   evaluator.set_rows({});
-  model_.add_goal(st.heading.name, st.sense, evaluator.expression(*m), st.stated);
-  if (!st.yields.is_zero()) model_.yielding(st.yields);
+  model_.add_goal(st.heading.name, said.sense, evaluator.expression(*m), st.stated);
+  if (!said.yields.is_zero()) model_.yielding(said.yields);
   model_.note_place(st.heading.name, place(st.heading.at));
   auto named = std::make_shared<LetFamily>();  // so that rules can speak of the goal
   named->name = st.heading.name;
@@ -233,10 +236,11 @@ void Binder::bind_goal(const Statement& st) {
 }
 
 void Binder::bind_rule(const Statement& st) {
-  if (st.tour) {
+  const RuleText& said = st.as<RuleText>();
+  if (said.tour) {
     bind_tour(st, *this, notes_, model_);
     model_.note_place("rule " + st.heading.name, place(st.heading.at));
-    if (st.off) model_.without(st.heading.name);
+    if (said.off) model_.without(st.heading.name);
     return;
   }
   Resolver resolver(*this, notes_);
@@ -267,7 +271,7 @@ void Binder::bind_rule(const Statement& st) {
   if (m->op == Op::compare && m->text != "<=" && m->text != ">=" && m->text != "=")
     throw Failure{body.at, fmt::format("a rule compares with <=, >= or =, not with {}", body.text)};
   const MeaningPtr price =
-      st.price ? resolver.data_expression(*st.price, "a charge") : MeaningPtr();
+      said.price ? resolver.data_expression(*said.price, "a charge") : MeaningPtr();
   std::function<Expression(std::span<const Row>)> charge;
   if (price)
     charge = [&](std::span<const Row> rows) {
@@ -287,10 +291,11 @@ void Binder::bind_rule(const Statement& st) {
     warn(st.heading.at,
          fmt::format("rule {} has no rows: {}", st.heading.name,
                      st.heading.where ? "nothing meets its 'where'" : "its table has none"));
-  if (st.off) model_.without(st.heading.name);
-  if (st.price && std::none_of(statements_.begin(), statements_.end(),
-                               [](const Statement& s) { return s.kind == StatementKind::goal; }))
-    throw Failure{st.price->at, "a charge needs a goal that it can count in"};
+  if (said.off) model_.without(st.heading.name);
+  if (said.price && std::none_of(statements_.begin(), statements_.end(), [](const Statement& s) {
+        return s.kind() == StatementKind::goal;
+      }))
+    throw Failure{said.price->at, "a charge needs a goal that it can count in"};
 }
 
 // A rule of figures alone stays a comparison, so that it can be told with its values.

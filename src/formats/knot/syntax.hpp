@@ -4,6 +4,7 @@
 #include <memory>
 #include <optional>
 #include <string>
+#include <variant>
 #include <vector>
 
 #include "kiteknot/outcome.hpp"
@@ -123,14 +124,11 @@ struct Change {
   [[nodiscard]] std::string thing() const;
 };
 
-struct Statement {
-  StatementKind kind = StatementKind::model;
-  Position at;
-  bool broken = false;  // only its name could be read; it was complained about
-  std::string stated;   // the source, white space folded
-  Heading heading;      // name of what is stated
-  NodePtr body;         // expression, condition
-  // table
+// What a statement says beside its name, in the order of StatementKind.
+
+struct ModelText {};
+
+struct TableText {
   std::string file;  // "" where the rows stand in the model
   Position file_at;
   std::string query;  // of a database
@@ -143,30 +141,64 @@ struct Statement {
   DecimalMark decimal = DecimalMark::as_found;
   std::string combined;  // "pairs" or "product": of the tables below
   std::vector<RowName> of;
-  // column TABLE.NAME
+};
+
+struct ColumnText {
   std::string table;
-  // decide
+};
+
+struct NumberText {};
+
+struct CurveText {
+  CurveShape shape = CurveShape::tiers;
+  NodePtr once;
+  std::vector<NodePtr> rates,
+      widths;               // tiers (the last width may be missing), all units (from), points
+  std::vector<RowName> of;  // the table, if it is from one
+  std::string at_column, value_column;
+};
+
+struct DecideText {
   bool integer = true, bounded = false;
   bool or_zero = false;
   NodePtr low, high;
   std::vector<NodePtr> values;  // one of
-  // curve
-  CurveShape shape = CurveShape::tiers;
-  NodePtr once;
-  std::vector<NodePtr> rates,
-      widths;  // tiers (the last width may be missing), all units (from), points
-  std::string at_column, value_column;
-  // scenario
-  std::string like;
-  Position like_at;
-  std::vector<Change> changes;
-  // rule
+};
+
+struct LetText {};
+
+struct GoalText {
+  Sense sense = Sense::minimize;
+  Rational yields{};
+};
+
+struct RuleText {
   bool off = false;
   NodePtr price;
   std::optional<TourText> tour;  // in place of a body
-  // goal
-  Sense sense = Sense::minimize;
-  Rational yields{};
+};
+
+struct ScenarioText {
+  std::string like;
+  Position like_at;
+  std::vector<Change> changes;
+};
+
+struct Statement {
+  Position at;
+  bool broken = false;  // only its name could be read; it was complained about
+  std::string stated;   // the source, white space folded
+  Heading heading;      // name of what is stated
+  NodePtr body;         // expression, condition
+  std::variant<ModelText, TableText, ColumnText, NumberText, CurveText, DecideText, LetText,
+               GoalText, RuleText, ScenarioText>
+      text;
+
+  [[nodiscard]] StatementKind kind() const { return static_cast<StatementKind>(text.index()); }
+  template <class Text>
+  [[nodiscard]] const Text& as() const {
+    return std::get<Text>(text);
+  }
 };
 
 }  // namespace kiteknot::formats::knot

@@ -17,11 +17,12 @@ namespace {
 
 // Pairs (rows a and b) and products (rows under their tables' names).
 Table combined(const Statement& st, NameSource& names, Diagnostics& notes, const Tag& model) {
+  const TableText& t = st.as<TableText>();
   std::vector<Table> of;
-  for (const RowName& r : st.of) of.push_back(names.need_table(r.table, r.table_at));
+  for (const RowName& r : t.of) of.push_back(names.need_table(r.table, r.table_at));
   Resolver resolver(names, notes);
   Evaluator evaluator(model);
-  resolver.open(st.of);
+  resolver.open(t.of);
   const MeaningPtr where =
       st.heading.where ? resolver.data_condition(*st.heading.where) : MeaningPtr();
   const auto holds = [&](std::span<const Row> rows) {
@@ -29,7 +30,7 @@ Table combined(const Statement& st, NameSource& names, Diagnostics& notes, const
     evaluator.set_rows(rows);
     return evaluator.holds(*where);
   };
-  if (st.combined == "product") return Table::product(st.heading.name, of, holds);
+  if (t.combined == "product") return Table::product(st.heading.name, of, holds);
   return Table::pairs(st.heading.name, of[0], [&](Row a, Row b) {
     const Row rows[] = {a, b};
     return holds(rows);
@@ -39,17 +40,17 @@ Table combined(const Statement& st, NameSource& names, Diagnostics& notes, const
 // Where a scenario has another file, and it is a database, its rows are selected in the same way.
 std::shared_ptr<TableData> rows_of(const Statement& st, const BindSource& source,
                                    const std::vector<const Change*>& changes, Diagnostics& notes) {
-  std::string file = st.file;
+  const TableText& t = st.as<TableText>();
+  std::string file = t.file;
   for (const Change* c : changes)
     if (c->kind == ChangeKind::table && c->name == st.heading.name) file = c->file;
-  if (file.empty())
-    return parse_csv({st.heading.name, source.file, st.block, st.block_line}, notes);
+  if (file.empty()) return parse_csv({st.heading.name, source.file, t.block, t.block_line}, notes);
   const std::string path =
       file == "-" ? file : (std::filesystem::path(source.folder) / file).string();
   try {
-    return read_table({st.heading.name, path, st.query}, notes);
+    return read_table({st.heading.name, path, t.query}, notes);
   } catch (const IoError& e) {
-    throw Failure{st.file_at, e.what()};
+    throw Failure{t.file_at, e.what()};
   }
 }
 
@@ -58,13 +59,14 @@ std::shared_ptr<TableData> rows_of(const Statement& st, const BindSource& source
 Table make_table(const Statement& st, const BindSource& source,
                  const std::vector<const Change*>& changes, NameSource& names, Diagnostics& notes,
                  const Tag& model) {
-  if (!st.combined.empty()) return combined(st, names, notes, model);
+  const TableText& t = st.as<TableText>();
+  if (!t.combined.empty()) return combined(st, names, notes, model);
   Diagnostics wrong;
   const auto data = rows_of(st, source, changes, wrong);
-  data->decimal = st.decimal;
+  data->decimal = t.decimal;
   TableOptions options;
   for (const auto& [from, to] :
-       {std::pair(&st.keys, &options.key), std::pair(&st.refers, &options.refers)})
+       {std::pair(&t.keys, &options.key), std::pair(&t.refers, &options.refers)})
     for (const KeyName& k : *from) {
       if (wrong.has_errors()) break;
       if (data->column(k.column) < 0)
@@ -73,11 +75,11 @@ Table make_table(const Statement& st, const BindSource& source,
       if (!k.table.empty()) column.in = Internals::of(names.need_table(k.table, k.table_at));
       to->push_back(std::move(column));
     }
-  if (st.across) {
-    options.across.emplace(st.across->column);
-    if (!st.across->table.empty())
-      options.across->in = Internals::of(names.need_table(st.across->table, st.across->table_at));
-    options.across_as = st.across_as;
+  if (t.across) {
+    options.across.emplace(t.across->column);
+    if (!t.across->table.empty())
+      options.across->in = Internals::of(names.need_table(t.across->table, t.across->table_at));
+    options.across_as = t.across_as;
     if (!wrong.has_errors()) make_long(*data, options, wrong);
   }
   if (!wrong.has_errors()) data->set_keys(options, wrong);
@@ -88,7 +90,7 @@ Table make_table(const Statement& st, const BindSource& source,
                 fmt::format("table {} has no rows", st.heading.name), true});
   for (const Change* c : changes)
     if (c->name == st.heading.name) change_table(*c, *data, names, notes, model);
-  if (st.ordered) data->set_ordered();
+  if (t.ordered) data->set_ordered();
   return Table(data);
 }
 

@@ -13,7 +13,7 @@ namespace {
 class TourBinder {
  public:
   TourBinder(const Statement& st, NameSource& names, Diagnostics& notes, Model& model)
-      : st_(st), tour_(*st.tour), names_(names), notes_(notes), model_(model) {}
+      : st_(st), tour_(*st.as<RuleText>().tour), names_(names), notes_(notes), model_(model) {}
 
   void run() {
     if (!st_.heading.rows.empty())

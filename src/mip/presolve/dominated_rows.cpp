@@ -67,20 +67,20 @@ void merge_proportional(PresolveModel& model, const PresolveBudget& budget) {
 }
 
 // Of a'x >= low: with the row's own sign or turned round.
-struct Side {
+struct AtLeast {
   double sign = 1.0, low = 0.0;
 };
 
-std::vector<Side> sides_of(const PresolveModel::Row& row) {
-  std::vector<Side> sides;
+std::vector<AtLeast> sides_of(const PresolveModel::Row& row) {
+  std::vector<AtLeast> sides;
   if (std::isfinite(row.lower)) sides.push_back({1.0, row.lower});
   if (std::isfinite(row.upper)) sides.push_back({-1.0, -row.upper});
   return sides;
 }
 
 // Whether a'x >= low follows from b'x >= low_b: x >= 0 and a >= b in every column.
-bool follows(const PresolveModel& model, const PresolveModel::Row& a, Side side,
-             const PresolveModel::Row& b, Side from) {
+bool follows(const PresolveModel& model, const PresolveModel::Row& a, AtLeast side,
+             const PresolveModel::Row& b, AtLeast from) {
   if (side.low > from.low) return false;
   std::size_t i = 0, k = 0;
   while (i < a.entries.size() || k < b.entries.size()) {
@@ -99,9 +99,9 @@ bool follows(const PresolveModel& model, const PresolveModel::Row& a, Side side,
 // Whether one row has all that another says on its open side: then the other opens.
 bool drop_if_weaker(PresolveModel& model, Index weak, Index strong) {
   const PresolveModel::Row &a = model.row(weak), &b = model.row(strong);
-  const std::vector<Side> sides = sides_of(a);
+  const std::vector<AtLeast> sides = sides_of(a);
   if (sides.size() != 1) return false;
-  for (const Side& from : sides_of(b))
+  for (const AtLeast& from : sides_of(b))
     if (follows(model, a, sides[0], b, from)) {
       model.drop_row(weak);
       return true;

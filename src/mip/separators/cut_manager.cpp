@@ -13,13 +13,31 @@
 namespace kiteknot::mip {
 
 CutManager::CutManager(const CutSwitches& switches) {
-  if (switches.cliques) all_.push_back(std::make_unique<CliqueCuts>());
-  if (switches.implied) all_.push_back(std::make_unique<ImpliedBounds>());
-  if (switches.covers) all_.push_back(std::make_unique<LiftedCovers>());
-  if (switches.paths) all_.push_back(std::make_unique<PathAggregation>());
-  if (switches.halves) all_.push_back(std::make_unique<ZeroHalfCuts>());
-  if (switches.tableau) all_.push_back(std::make_unique<TableauRows>());
+  if (switches.cliques) add(CutFamily::cliques, std::make_unique<CliqueCuts>());
+  if (switches.implied) add(CutFamily::implied, std::make_unique<ImpliedBounds>());
+  if (switches.covers) add(CutFamily::covers, std::make_unique<LiftedCovers>());
+  if (switches.paths) add(CutFamily::paths, std::make_unique<PathAggregation>());
+  if (switches.halves) add(CutFamily::halves, std::make_unique<ZeroHalfCuts>());
+  if (switches.tableau) add(CutFamily::tableau, std::make_unique<TableauRows>());
   tallies_.resize(all_.size());
+}
+
+void CutManager::add(CutFamily family, std::unique_ptr<Separator> separator) {
+  all_.push_back(std::move(separator));
+  families_.push_back(family);
+}
+
+std::int64_t CutManager::chosen_of(CutFamily family) const {
+  std::int64_t rows = 0;
+  for (std::size_t k = 0; k < all_.size(); ++k)
+    if (families_[k] == family) rows += tallies_[k].steps;
+  return rows;
+}
+
+std::int64_t CutManager::chosen() const {
+  std::int64_t rows = 0;
+  for (const Tally& t : tallies_) rows += t.steps;
+  return rows;
 }
 
 // Farthest first; the point's distance from the row's hyperplane.

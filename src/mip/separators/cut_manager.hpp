@@ -19,6 +19,9 @@ class CutManager {
   [[nodiscard]] bool empty() const noexcept { return all_.empty(); }
   [[nodiscard]] std::size_t size() const noexcept { return all_.size(); }
   [[nodiscard]] std::string_view name(std::size_t k) const { return all_[k]->name(); }
+  /// Rows of the family that were chosen so far.
+  [[nodiscard]] std::int64_t chosen_of(CutFamily family) const;
+  [[nodiscard]] std::int64_t chosen() const;
   [[nodiscard]] const std::vector<Tally>& tallies() const noexcept { return tallies_; }
 
  private:
@@ -27,10 +30,12 @@ class CutManager {
     LinearRow row;
     double efficacy = 0.0, norm = 0.0;
   };
+  void add(CutFamily family, std::unique_ptr<Separator> separator);
   void weigh(std::span<const double> point);
   [[nodiscard]] bool parallel(const Found& a, const Found& b);
 
   std::vector<std::unique_ptr<Separator>> all_;
+  std::vector<CutFamily> families_;
   std::vector<Tally> tallies_;  // steps: rows chosen; conflicts: rows found
   std::vector<Found> found_;
   std::vector<LinearRow> looked_, chosen_;

@@ -2,6 +2,9 @@
 
 namespace kiteknot::mip {
 
+/// In the order in which they are asked.
+enum class CutFamily { cliques, implied, covers, paths, halves, tableau };
+
 /// Which families take part.
 struct CutSwitches {
   bool tableau = true;

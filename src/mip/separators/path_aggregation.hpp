@@ -13,8 +13,7 @@ namespace kiteknot::mip {
 
 class PathAggregation final : public Separator {
  public:
-  static constexpr std::string_view kName = "rows along paths, rounded";
-  [[nodiscard]] std::string_view name() const override { return kName; }
+  [[nodiscard]] std::string_view name() const override { return "rows along paths, rounded"; }
   [[nodiscard]] bool wants(const SeparationContext& where) const override {
     return !where.integral;
   }

@@ -9,7 +9,7 @@ namespace kiteknot::mip {
 namespace {
 
 constexpr std::size_t kMostColumns = 2000, kMostRows = 2000;
-constexpr std::int64_t kMostWork = 20'000'000;
+constexpr std::int64_t kMostWorkARound = 20'000'000;
 
 bool is_odd(double whole) {
   return std::fmod(whole, 2.0) != 0.0;
@@ -22,7 +22,7 @@ void ZeroHalfCuts::look(const SeparationContext& where, std::vector<LinearRow>& 
   list_columns(where);
   list_rows(where, variables);
   combination_.reset(variables.num_columns(), variables.program().num_rows());
-  const std::int64_t until = where.work.units() + kMostWork;
+  const std::int64_t until = where.work.units() + kMostWorkARound;
   for (const Parity& s : sums_) (void)round(where, variables, s, found);
   for (std::size_t c = 0; c < columns_.size(); ++c) {
     const std::size_t word = c / 64;

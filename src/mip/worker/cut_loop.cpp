@@ -3,8 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mip/separators/path_aggregation.hpp"
-
 namespace kiteknot::mip {
 
 CutLoop::CutLoop(NodeWorkspace& space, const SearchOptions& options)
@@ -87,12 +85,8 @@ bool CutLoop::at_root(double bound, double best, PresentNode& node) {
 
 bool CutLoop::came_from_paths() const {
   if (space_.problem.num_integers() == space_.problem.num_columns()) return false;
-  std::int64_t all = 0, paths = 0;
-  for (std::size_t k = 0; k < at_root_.size(); ++k) {
-    all += at_root_.tallies()[k].steps;
-    if (at_root_.name(k) == PathAggregation::kName) paths += at_root_.tallies()[k].steps;
-  }
-  return paths > 0 && 2 * paths >= all;
+  const std::int64_t paths = at_root_.chosen_of(CutFamily::paths);
+  return paths > 0 && 2 * paths >= at_root_.chosen();
 }
 
 // It goes on while a round closes its share of what there is between the node and the best plan.
