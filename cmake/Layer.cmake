@@ -8,9 +8,9 @@ function(kiteknot_layer name)
   target_compile_features(kiteknot_${name} PUBLIC cxx_std_20)
   # One meaning of floating-point code in every build: no contraction to fused operations.
   target_compile_options(kiteknot_${name} PRIVATE -ffp-contract=off)
-  # What only says what others have worked out is not worth -O3, which takes half as long again to
-  # build; what computes is.
-  if(name MATCHES "^(report|study|workbench)$")
+  # What reads, states and tells is as fast at -O1 (measured on 90,000 decisions) and builds in two
+  # thirds of the time; what searches is not.
+  if(name MATCHES "^(formats|model|report|study|workbench)$")
     target_compile_options(kiteknot_${name} PRIVATE $<$<CONFIG:Release>:-O1>
                            "$<$<CXX_COMPILER_ID:GNU>:-Wno-array-bounds;-Wno-stringop-overflow>")
   endif()
