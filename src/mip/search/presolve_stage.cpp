@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "base/outward.hpp"
+#include "base/check.hpp"
 #include "mip/presolve/components.hpp"
 #include "mip/problem/exact_sums.hpp"
 #include "mip/search/search.hpp"
@@ -19,7 +19,7 @@ Rational goal_at(const Problem& p, std::span<const Rational> point) {
 
 }  // namespace
 
-std::optional<Presolved> Search::presolved(const Problem& stated) {
+Presolved Search::presolved(const Problem& stated) {
   WorkCounter work;
   work.obey(interrupt_);
   const ReductionStrength keeps =
@@ -27,10 +27,10 @@ std::optional<Presolved> Search::presolved(const Problem& stated) {
   std::optional<Presolved> reduced = presolve(stated, keeps, options_.presolving.probing, work,
                                               options_.presolving.reductions ? "" : "none");
   context_.spent.work += work.units();
-  if (reduced)
-    for (const Presolved::Part& part : reduced->parts)
-      if (part.tally.calls > 0) add_part(result_.parts, {"presolve", part.name, part.tally});
-  return reduced;
+  KITEKNOT_CHECK(reduced.has_value(), "a problem whose goal is known can be reduced");
+  for (const Presolved::Part& part : reduced->parts)
+    if (part.tally.calls > 0) add_part(result_.parts, {"presolve", part.name, part.tally});
+  return std::move(*reduced);
 }
 
 // The best plans of parts that nothing ties to the rest, in searches of their own; all but the
@@ -108,10 +108,10 @@ void Search::go_on_presolved() {
   stage_->hand_over(result_);
   Problem stated = stage_->problem();  // shares what was stated
   stage_.reset();
-  std::optional<Presolved> reduced = presolved(stated);
-  if (!reduced || !reduced->possible || !settle_components(reduced->left.problem))
+  Presolved reduced = presolved(stated);
+  if (!reduced.possible || !settle_components(reduced.left.problem))
     return conclude_without_tree(true);
-  PresolveModel::Reduced& left = reduced->left;
+  PresolveModel::Reduced& left = reduced.left;
   const auto postsolve = std::make_shared<const PostsolveStack>(std::move(left.postsolve));
   for (const auto& kind : stated.kinds().all())
     if (kind->any(stated)) kind->carry_through(postsolve, left.problem);
@@ -121,7 +121,7 @@ void Search::go_on_presolved() {
   problem_ = stated.linear() ? Problem() : std::move(stated);
   stated = Problem();
   Translation terms(postsolve, left.constant);
-  SearchOptions options = options_for(*reduced, terms);
+  SearchOptions options = options_for(reduced, terms);
   options.given.symmetry = symmetry_of(left.problem);
   stage_ = std::make_unique<TreeSearch>(std::move(left.problem), std::move(terms),
                                         std::move(options), context_, &sub_search);

@@ -32,7 +32,7 @@ class Search {
 
   // presolve_stage.cpp
   void go_on_presolved();
-  [[nodiscard]] std::optional<Presolved> presolved(const Problem& stated);
+  [[nodiscard]] Presolved presolved(const Problem& stated);
   [[nodiscard]] std::shared_ptr<const Symmetry> symmetry_of(const Problem& problem);
   [[nodiscard]] bool settle_components(Problem& problem);
   [[nodiscard]] SearchOptions options_for(const Presolved& reduced, const Translation& terms) const;

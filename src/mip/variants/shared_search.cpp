@@ -43,7 +43,8 @@ class SharedSearch {
       for (const std::vector<double>& plan : options_.plans) offer(all, plan);
       Each bounds;
       bounds.fill(-kInf);
-      visit(all, bounds, 0, From{});
+      Here root{all, 0, bounds, {}};
+      if (settle(root, 0, From{}) && root.divided != 0) divide_in_groups(root);
     }
     for (std::size_t k = 0; k < variants_.count(); ++k) {
       SharedAnswer& a = result.answers[first + k];
@@ -182,29 +183,24 @@ class SharedSearch {
   bool over_limits() { return nodes_ >= options_.budget.nodes || interrupt_.now(); }
 
   // 1. propagate   2. while a problem is undecided: relax under the limits of the neediest, bound
-  // and close all with its multipliers, and look through what is left of those it bounds well
-  // 3. divide the node for the others
-  void visit(Set open, const Each& bounds, int depth, const From& from) {
-    constexpr int kDeepest = 1000;  // each level takes 2 kB of the stack
-    if (over_limits() || depth > kDeepest) {
+  // and close all with its multipliers, and look through what is left of those it bounds well.
+  // What is divided then is to be settled in the parts of the node; false: there are none.
+  bool settle(Here& here, int depth, const From& from) {
+    const Set open = here.undecided;
+    if (over_limits()) {
       unfinished_ |= open;
-      return;
+      return false;
     }
     ++nodes_;
     loosen_to(open);
-    if (!propagation_.run(domain_, work_)) return;
-    Here here{open, 0, bounds, {}};
+    if (!propagation_.run(domain_, work_)) return false;
     close(here);
     for (bool first = true; here.undecided != 0; first = false)
       if (!look(here, depth, first ? from : From{})) {
         unfinished_ |= here.undecided | here.divided;
-        return;
+        return false;
       }
-    if (here.divided == 0) return;
-    if (depth == 0)
-      divide_in_groups(here);
-    else
-      divide(here, depth);
+    return here.divided != 0;
   }
 
   // Settles at least one problem, or leaves it to the parts of the node; false: nothing is known.
@@ -320,25 +316,49 @@ class SharedSearch {
       }
       group.undecided = 0;
       group.split = at_root->split;
-      divide(group, 0);
+      search_below(group);
     }
   }
 
-  void divide(const Here& here, int depth) {
-    const Split& s = here.split;
-    const double below = std::floor(s.value);
-    const bool up_first = PseudoCosts::up_first(s.value - below);
-    for (const bool up : {up_first, !up_first}) {
-      const std::size_t mark = domain_.mark();
-      Here part = here;
-      part.undecided = here.divided;
-      close(part);
-      if (part.divided == 0) return;
+  // One side of a node's split; both look at the node.
+  struct Part {
+    std::shared_ptr<const Here> of;
+    bool up = false;
+    int depth = 0;
+    std::size_t mark = 0;  // of the domain at the node
+  };
+
+  void add_parts(std::vector<Part>& open, Here here, int depth) {
+    const double value = here.split.value;
+    const bool up_first = PseudoCosts::up_first(value - std::floor(value));
+    const auto node = std::make_shared<const Here>(std::move(here));
+    for (const bool up : {!up_first, up_first})
+      open.push_back({node, up, depth + 1, domain_.mark()});
+  }
+
+  // Depth first, the newest part next: a list, since a tree may be deeper than the stack.
+  void search_below(const Here& group) {
+    const std::size_t root = domain_.mark();
+    std::vector<Part> open;
+    add_parts(open, group, 0);
+    while (!open.empty()) {
+      const Part next = std::move(open.back());
+      open.pop_back();
+      domain_.undo_to(next.mark);
+      Here here = *next.of;
+      here.undecided = 0;
+      close(here);
+      if (here.divided == 0) continue;
+      const Split s = next.of->split;
       relaxation_.simplex().set_basis(*s.basis);
-      if (up ? domain_.raise_lower(s.column, below + 1.0) : domain_.drop_upper(s.column, below))
-        visit(part.divided, here.bounds, depth + 1, {s, up});
-      domain_.undo_to(mark);
+      const double below = std::floor(s.value);
+      if (!(next.up ? domain_.raise_lower(s.column, below + 1.0)
+                    : domain_.drop_upper(s.column, below)))
+        continue;
+      Here part{here.divided, 0, next.of->bounds, {}};
+      if (settle(part, next.depth, {s, next.up})) add_parts(open, std::move(part), next.depth);
     }
+    domain_.undo_to(root);
   }
 
   Problem problem_;
