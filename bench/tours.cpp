@@ -14,8 +14,8 @@
 #include <unistd.h>
 
 #include "base/random.hpp"
+#include "data/stops_data.hpp"
 #include "kiteknot/kiteknot.hpp"
-#include "model/stops_data.hpp"
 #include "structures/tours/one_tree.hpp"
 #include "unit.hpp"
 

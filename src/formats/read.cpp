@@ -5,10 +5,10 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
+#include "data/files.hpp"
+#include "data/tables/csv.hpp"
 #include "formats/knot/binder.hpp"
 #include "formats/knot/parser.hpp"
-#include "formats/tables/csv.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -16,7 +16,7 @@ namespace kiteknot {
 Reading<Model> parse_knot(const std::string& text, const std::string& file,
                           const std::string& folder, const std::string& scenario) {
   Diagnostics notes;
-  formats::need_utf8(text, file, 1, notes);
+  data::need_utf8(text, file, 1, notes);
   if (notes.has_errors()) return notes;
   auto raw = formats::knot::lex(text, file, notes);
   if (raw.empty() && !notes.has_errors()) {
@@ -35,7 +35,7 @@ Reading<Model> read_model(const std::string& path, const std::string& scenario) 
     notes.error({path, 0, 0, "a model file ends in .knot or .mps", false});
     return notes;
   }
-  const std::string text = formats::read_file(path);
+  const std::string text = data::read_file(path);
   Reading<Model> read = ending == ".knot"
                             ? parse_knot(text, path, p.parent_path().string(), scenario)
                             : parse_mps(text, path);
@@ -57,8 +57,8 @@ Reading<Question> read_question(const std::string& path, const std::string& cond
   const std::string named = "the condition";
   const formats::knot::NodePtr node = formats::knot::parse_question(condition, named, notes);
   if (notes.has_errors()) return notes;
-  const std::string text = formats::read_file(path);
-  formats::need_utf8(text, path, 1, notes);
+  const std::string text = data::read_file(path);
+  data::need_utf8(text, path, 1, notes);
   if (notes.has_errors()) return notes;
   auto raw = formats::knot::lex(text, path, notes);
   auto statements = formats::knot::parse(std::move(raw), path, notes);
@@ -68,7 +68,7 @@ Reading<Question> read_question(const std::string& path, const std::string& cond
 }
 
 void write_text(const std::string& path, const std::string& text) {
-  formats::write_file(path, text);
+  data::write_file(path, text);
 }
 
 }  // namespace kiteknot

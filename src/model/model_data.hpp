@@ -8,10 +8,10 @@
 #include <unordered_map>
 #include <unordered_set>
 
+#include "data/table_data.hpp"
 #include "kiteknot/model.hpp"
 #include "model/derived.hpp"
 #include "model/number_node.hpp"
-#include "model/table_data.hpp"
 
 namespace kiteknot {
 

@@ -4,9 +4,9 @@
 #include <catch2/catch.hpp>
 
 #include "base/random.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/figure_text.hpp"
+#include "data/tables/csv.hpp"
 #include "kiteknot/kiteknot.hpp"
-#include "model/figure_text.hpp"
 
 using namespace kiteknot;
 

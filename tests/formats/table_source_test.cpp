@@ -1,6 +1,6 @@
 // Tables from elsewhere than CSV: JSON, an SQLite database; and what is none of them.
 
-#include "formats/tables/table_source.hpp"
+#include "data/tables/table_source.hpp"
 
 #include <catch2/catch.hpp>
 #include <sqlite3.h>

@@ -10,10 +10,10 @@
 #include <fmt/format.h>
 
 #include "base/random.hpp"
+#include "data/stops_data.hpp"
 #include "kiteknot/kiteknot.hpp"
 #include "methods/tours/exact_tour.hpp"
 #include "methods/tours/leg_search.hpp"
-#include "model/stops_data.hpp"
 #include "structures/tours/directed.hpp"
 
 using namespace kiteknot;

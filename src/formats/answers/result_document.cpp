@@ -6,7 +6,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "formats/files.hpp"
+#include "data/files.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/saved.hpp"
 #include "model/evaluation.hpp"
@@ -235,11 +235,11 @@ std::string saved_answer(const Result& result, const Origin& origin) {
 }
 
 void write_answer(const std::string& path, const Result& result, const Origin& origin) {
-  formats::write_file(path, saved_answer(result, origin));
+  data::write_file(path, saved_answer(result, origin));
 }
 
 void write_result(const std::string& path, const Result& result) {
-  formats::write_file(path, result_document(result));
+  data::write_file(path, result_document(result));
 }
 
 }  // namespace kiteknot

@@ -6,7 +6,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "formats/files.hpp"
+#include "data/files.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -95,7 +95,7 @@ bool is_saved_answer(const std::string& path) {
 }
 
 Reading<SavedAnswer> read_answer(const std::string& path) {
-  return parse_answer(formats::read_file(path), path);
+  return parse_answer(data::read_file(path), path);
 }
 
 }  // namespace kiteknot

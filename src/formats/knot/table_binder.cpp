@@ -4,12 +4,12 @@
 
 #include <fmt/format.h>
 
+#include "data/tables/csv.hpp"
+#include "data/tables/table_source.hpp"
+#include "data/tables/wide_table.hpp"
 #include "formats/knot/evaluator.hpp"
 #include "formats/knot/messages.hpp"
 #include "formats/knot/scenarios.hpp"
-#include "formats/tables/csv.hpp"
-#include "formats/tables/table_source.hpp"
-#include "formats/tables/wide_table.hpp"
 #include "model/internals.hpp"
 
 namespace kiteknot::formats::knot {
@@ -44,11 +44,12 @@ std::shared_ptr<TableData> rows_of(const Statement& st, const BindSource& source
   std::string file = t.file;
   for (const Change* c : changes)
     if (c->kind == ChangeKind::table && c->name == st.heading.name) file = c->file;
-  if (file.empty()) return parse_csv({st.heading.name, source.file, t.block, t.block_line}, notes);
+  if (file.empty())
+    return data::parse_csv({st.heading.name, source.file, t.block, t.block_line}, notes);
   const std::string path =
       file == "-" ? file : (std::filesystem::path(source.folder) / file).string();
   try {
-    return read_table({st.heading.name, path, t.query}, notes);
+    return data::read_table({st.heading.name, path, t.query}, notes);
   } catch (const IoError& e) {
     throw Failure{t.file_at, e.what()};
   }
@@ -80,7 +81,7 @@ Table make_table(const Statement& st, const BindSource& source,
     if (!t.across->table.empty())
       options.across->in = Internals::of(names.need_table(t.across->table, t.across->table_at));
     options.across_as = t.across_as;
-    if (!wrong.has_errors()) make_long(*data, options, wrong);
+    if (!wrong.has_errors()) data::make_long(*data, options, wrong);
   }
   if (!wrong.has_errors()) data->set_keys(options, wrong);
   notes.append(wrong);

@@ -9,8 +9,8 @@
 #include "base/at.hpp"
 #include "base/outward.hpp"
 #include "base/text.hpp"
-#include "formats/files.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/files.hpp"
+#include "data/tables/csv.hpp"
 #include "kiteknot/read.hpp"
 #include "mip/kinds/indicator_rows.hpp"
 #include "model/lowering.hpp"
@@ -91,7 +91,7 @@ class MpsWriter {
       columns_.push_back(
           fmt::format("{}{}", own ? "x" : "h", own ? j + 1 : j + 1 - m_.num_decisions));
       names_ += fmt::format("{},{}\n", columns_.back(),
-                            formats::csv_cell(own ? m_.decision_name(j) : "(made while lowering)"));
+                            data::csv_cell(own ? m_.decision_name(j) : "(made while lowering)"));
     }
     const std::string limits = bounds();  // some become rows
     std::string text = fmt::format(
@@ -117,7 +117,7 @@ class MpsWriter {
       if (row.problem_row < 0) continue;
       rows_[static_cast<std::size_t>(row.problem_row)] = fmt::format("r{}", row.problem_row + 1);
       names_ += fmt::format("r{},{}\n", row.problem_row + 1,
-                            formats::csv_cell(m_.rule_name(row.family, row.member)));
+                            data::csv_cell(m_.rule_name(row.family, row.member)));
     }
     for (std::size_t i = 0; i < rows_.size(); ++i)
       if (rows_[i].empty()) {
@@ -271,8 +271,8 @@ MpsText mps_text(const Model& model) {
 
 std::vector<std::string> write_mps(const std::string& path, const Model& model) {
   MpsText text = mps_text(model);
-  formats::write_file(path + ".names.csv", text.names);
-  formats::write_file(path, text.problem);
+  data::write_file(path + ".names.csv", text.names);
+  data::write_file(path, text.problem);
   return std::move(text.notes);
 }
 

@@ -7,9 +7,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "data/tables/database.hpp"
+#include "data/tables/table_source.hpp"
 #include "formats/plans/plan_tables.hpp"
-#include "formats/tables/database.hpp"
-#include "formats/tables/table_source.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/saved.hpp"
 
@@ -30,9 +30,9 @@ class PlanReader {
 
   void read(const std::string& path) {
     if (fs::is_directory(path)) return folder(path);
-    if (formats::is_database(path)) return database(path);
+    if (data::is_database(path)) return database(path);
     if (is_saved_answer(path)) return answer(path);
-    const auto data = formats::read_table({"plan", path, ""}, notes_);
+    const auto data = data::read_table({"plan", path, ""}, notes_);
     if (!notes_.has_errors()) table(*data);
   }
   std::vector<std::pair<Decision, Rational>> take() { return std::move(plan_); }
@@ -75,7 +75,7 @@ class PlanReader {
       notes_.error({path, 0, 0, "the folder has no CSV files, where a plan would be", false});
     for (const fs::path& file : files) {
       const std::string name = file.stem().string();
-      const auto data = formats::read_table({name, file.string(), ""}, notes_);
+      const auto data = data::read_table({name, file.string(), ""}, notes_);
       if (notes_.has_errors()) return;
       if (name == formats::kSingles)
         table(*data);
@@ -120,14 +120,14 @@ class PlanReader {
 
   void database(const std::string& path) {
     bool any = false;
-    for (const std::string& name : formats::tables_of(path)) {
-      if (!name.starts_with(formats::kPlanTable)) continue;
-      const std::string of = name.substr(std::string_view(formats::kPlanTable).size());
+    for (const std::string& name : data::tables_of(path)) {
+      if (!name.starts_with(data::kPlanTable)) continue;
+      const std::string of = name.substr(std::string_view(data::kPlanTable).size());
       const auto f = family(of);  // tables of other models may stand beside
       if (f == nullptr && of != formats::kSingles) continue;
       any = true;
-      const auto data = formats::select_table(
-          {name, path, fmt::format("select * from {}", formats::quoted(name))}, notes_);
+      const auto data = data::select_table(
+          {name, path, fmt::format("select * from {}", data::quoted(name))}, notes_);
       if (notes_.has_errors()) return;
       f != nullptr ? of_family(f, *data) : table(*data);
     }

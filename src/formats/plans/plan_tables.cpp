@@ -7,7 +7,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/tables/csv.hpp"
 
 namespace kiteknot::formats {
 namespace {
@@ -202,7 +202,8 @@ PlanTable grid_table(const Family& family, const Plan& plan) {
 std::string csv_of(const PlanTable& table) {
   std::string text;
   for (const std::vector<std::string>& row : table) {
-    for (std::size_t k = 0; k < row.size(); ++k) text += (k > 0 ? "," : "") + csv_cell(row[k]);
+    for (std::size_t k = 0; k < row.size(); ++k)
+      text += (k > 0 ? "," : "") + data::csv_cell(row[k]);
     text += '\n';
   }
   return text;

@@ -8,10 +8,10 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
+#include "data/files.hpp"
+#include "data/tables/database.hpp"
 #include "formats/plans/plan_tables.hpp"
 #include "formats/plans/workbook.hpp"
-#include "formats/tables/database.hpp"
 #include "kiteknot/read.hpp"
 
 namespace kiteknot {
@@ -137,14 +137,14 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan,
   (void)plan_files(path, model);
   const Target target = target_of(path);
   if (target.database) {
-    formats::PlanDatabase out(path);
+    data::PlanDatabase out(path);
     for (const auto& [name, table] : by_family(m, plan, form, false)) out.write(name, table);
     return out.finish();
   }
   if (target.workbook) return formats::write_workbook(path, sheets_of(m, plan, form));
   if (!target.folder) {
     const PlanTable table = formats::one_table(m, plan);
-    formats::write_file(path, target.json ? json_of(table) : formats::csv_of(table));
+    data::write_file(path, target.json ? json_of(table) : formats::csv_of(table));
     return;
   }
   // The folder itself; where it would lie has to be there.
@@ -153,7 +153,7 @@ void write_plan(const std::string& path, const Model& model, const Plan& plan,
   if (!fs::is_directory(folder)) fs::create_directory(folder, code);
   if (code) throw OutputError(path + ": cannot be made (" + code.message() + ")");
   for (const auto& [name, table] : by_family(m, plan, form, form.grids))
-    formats::write_file((fs::path(path) / (name + ".csv")).string(), formats::csv_of(table));
+    data::write_file((fs::path(path) / (name + ".csv")).string(), formats::csv_of(table));
 }
 
 }  // namespace kiteknot

@@ -8,7 +8,7 @@
 #include <xlsxwriter.h>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
+#include "data/files.hpp"
 #include "kiteknot/errors.hpp"
 
 namespace kiteknot::formats {
@@ -131,7 +131,7 @@ void write_workbook(const std::string& path, const std::vector<Sheet>& sheets) {
   const lxw_error error = workbook_close(book);
   if (error != LXW_NO_ERROR)
     throw OutputError(path + ": a workbook could not be made (" + lxw_strerror(error) + ")");
-  write_file(path, read_file(scratch.file));
+  data::write_file(path, data::read_file(scratch.file));
 }
 
 }  // namespace kiteknot::formats

@@ -6,9 +6,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "data/stops_data.hpp"
 #include "methods/budget.hpp"
 #include "methods/tours/fleet_search.hpp"
-#include "model/stops_data.hpp"
 #include "structures/tours/fleets/build_routes.hpp"
 #include "structures/tours/fleets/route_search.hpp"
 

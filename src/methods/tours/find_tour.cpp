@@ -8,11 +8,11 @@
 
 #include "base/check.hpp"
 #include "base/text.hpp"
+#include "data/stops_data.hpp"
 #include "methods/budget.hpp"
 #include "methods/tours/exact_tour.hpp"
 #include "methods/tours/find_fleet.hpp"
 #include "methods/tours/ways.hpp"
-#include "model/stops_data.hpp"
 #include "structures/tours/directed.hpp"
 #include "structures/tours/one_tree.hpp"
 

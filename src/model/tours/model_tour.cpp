@@ -8,7 +8,7 @@
 
 #include "base/at.hpp"
 #include "base/text.hpp"
-#include "model/stops_data.hpp"
+#include "data/stops_data.hpp"
 #include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {

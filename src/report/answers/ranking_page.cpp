@@ -5,7 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
+#include "data/files.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/ranking.hpp"
 #include "report/forms/page.hpp"
@@ -167,7 +167,7 @@ std::string ranking_document(const Ranking& ranking) {
 }
 
 void write_ranking(const std::string& path, const Ranking& ranking) {
-  formats::write_file(path, ranking_document(ranking));
+  data::write_file(path, ranking_document(ranking));
 }
 
 }  // namespace kiteknot

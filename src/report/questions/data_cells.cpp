@@ -1,6 +1,6 @@
 #include "report/questions/data_cells.hpp"
 
-#include "model/table_data.hpp"
+#include "data/table_data.hpp"
 
 namespace kiteknot::report {
 std::string cell_behind(const ModelData& model, const std::string& statement, const IndexSet& index,

@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/tables/csv.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
 #include "model/model_data.hpp"
@@ -183,10 +183,10 @@ std::string firmness_csv(const Firmness& firmness) {
   std::string text = "figure,kind,now,low,high,settled,cell\n";
   for (const FirmFigure& f : firmness.figures)
     text += fmt::format("{},{},{},{},{},{},{}\n",
-                        formats::csv_cell(name_of(firmness.best.model().data(), f)),
+                        data::csv_cell(name_of(firmness.best.model().data(), f)),
                         kKinds[static_cast<int>(f.kind)], f.now.to_double(), end(f.low),
                         end(f.high), f.low_reached && f.high_reached ? "yes" : "no",
-                        formats::csv_cell(cell_of(firmness.best.model().data(), f)));
+                        data::csv_cell(cell_of(firmness.best.model().data(), f)));
   return text;
 }
 

@@ -2,8 +2,8 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/files.hpp"
+#include "data/tables/csv.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
 #include "model/evaluation.hpp"
@@ -85,9 +85,9 @@ std::string trade_csv(const Model& model, const TradeOff& t) {
         used.push_back(d);
         break;
       }
-  std::string text = fmt::format("{},{},proven,seconds", formats::csv_cell(t.first.name),
-                                 formats::csv_cell(t.second.name));
-  for (const Index d : used) text += "," + formats::csv_cell(m.decision_name(d));
+  std::string text = fmt::format("{},{},proven,seconds", data::csv_cell(t.first.name),
+                                 data::csv_cell(t.second.name));
+  for (const Index d : used) text += "," + data::csv_cell(m.decision_name(d));
   text += "\n";
   for (const TradePoint& p : t.points) {
     text += fmt::format("{},{},{},{:.6f}", decimal(p.first), decimal(p.second),
@@ -99,7 +99,7 @@ std::string trade_csv(const Model& model, const TradeOff& t) {
 }
 
 void write_trade_csv(const std::string& path, const Model& model, const TradeOff& trade) {
-  formats::write_file(path, trade_csv(model, trade));
+  data::write_file(path, trade_csv(model, trade));
 }
 
 std::string trade_document(const Model& model, const TradeOff& t) {
@@ -136,7 +136,7 @@ std::string trade_document(const Model& model, const TradeOff& t) {
 }
 
 void write_trade(const std::string& path, const Model& model, const TradeOff& trade) {
-  formats::write_file(path, trade_document(model, trade));
+  data::write_file(path, trade_document(model, trade));
 }
 
 }  // namespace kiteknot

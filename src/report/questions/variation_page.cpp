@@ -5,8 +5,8 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "formats/files.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/files.hpp"
+#include "data/tables/csv.hpp"
 #include "kiteknot/documents.hpp"
 #include "kiteknot/pages.hpp"
 #include "report/forms/page.hpp"
@@ -286,14 +286,13 @@ std::string variation_page(const Model& model, const Variation& variation,
 
 std::string variation_csv(const Variation& v) {
   std::string text = "name,outcome,goal,change,seconds,bound";
-  for (const std::string& goal : v.later_goals) text += "," + formats::csv_cell(goal);
+  for (const std::string& goal : v.later_goals) text += "," + data::csv_cell(goal);
   text += "\n";
   const auto line = [&](const Variant& one) {
     const auto by = change(v, one);
-    text +=
-        fmt::format("{},{},{},{},{:.6f},{}", formats::csv_cell(name_of(v, one)), word(one.outcome),
-                    one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds,
-                    one.bound ? fmt::format("{}", *one.bound) : "");
+    text += fmt::format("{},{},{},{},{:.6f},{}", data::csv_cell(name_of(v, one)), word(one.outcome),
+                        one.goal ? decimal(*one.goal) : "", by ? decimal(*by) : "", one.seconds,
+                        one.bound ? fmt::format("{}", *one.bound) : "");
     for (std::size_t k = 0; k < v.later_goals.size(); ++k)
       text += "," + (k < one.later.size() ? decimal(one.later[k]) : "");
     text += "\n";
@@ -381,11 +380,11 @@ std::string variation_document(const Model& model, const Variation& v) {
 }
 
 void write_variation_csv(const std::string& path, const Variation& variation) {
-  formats::write_file(path, variation_csv(variation));
+  data::write_file(path, variation_csv(variation));
 }
 
 void write_variation(const std::string& path, const Model& model, const Variation& variation) {
-  formats::write_file(path, variation_document(model, variation));
+  data::write_file(path, variation_document(model, variation));
 }
 
 }  // namespace kiteknot

@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "data/stops_data.hpp"
 #include "kiteknot/figure.hpp"
-#include "model/stops_data.hpp"
 #include "report/tours/stop_map.hpp"
 
 namespace kiteknot {

@@ -1,8 +1,8 @@
 #pragma once
 // Stops in an area of a drawing, and pages of small maps.
 
+#include "data/stops_data.hpp"
 #include "kiteknot/tour.hpp"
-#include "model/stops_data.hpp"
 #include "report/drawing/drawing.hpp"
 
 namespace kiteknot::report {

@@ -7,9 +7,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "data/stops_data.hpp"
 #include "kiteknot/figure.hpp"
 #include "kiteknot/pages.hpp"
-#include "model/stops_data.hpp"
 #include "report/forms/page.hpp"
 #include "report/tours/stop_map.hpp"
 

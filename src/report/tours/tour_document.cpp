@@ -1,8 +1,8 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
+#include "data/stops_data.hpp"
 #include "kiteknot/documents.hpp"
-#include "model/stops_data.hpp"
 
 namespace kiteknot {
 namespace {

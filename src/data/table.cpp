@@ -5,7 +5,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "model/table_data.hpp"
+#include "data/table_data.hpp"
 
 namespace kiteknot {
 

@@ -1,4 +1,4 @@
-#include "formats/tables/csv.hpp"
+#include "data/tables/csv.hpp"
 
 #include <catch2/catch.hpp>
 
@@ -9,7 +9,7 @@ using namespace kiteknot;
 namespace {
 
 std::vector<std::vector<std::string>> cells(const std::string& text, Diagnostics& notes) {
-  const auto data = formats::parse_csv({"t", "t.csv", text, 1}, notes);
+  const auto data = data::parse_csv({"t", "t.csv", text, 1}, notes);
   std::vector<std::vector<std::string>> rows = {data->columns};
   for (Index r = 0; r < data->num_rows(); ++r) {
     rows.emplace_back();
@@ -42,7 +42,7 @@ TEST_CASE("tables as people keep them are read", "[formats][csv]") {
 
 TEST_CASE("lines are counted through quoted line breaks", "[formats][csv]") {
   Diagnostics notes;
-  const auto data = formats::parse_csv({"t", "t.csv", "a,b\n\"x\ny\",1\nz,2\n", 1}, notes);
+  const auto data = data::parse_csv({"t", "t.csv", "a,b\n\"x\ny\",1\nz,2\n", 1}, notes);
   CHECK(data->lines == std::vector<Index>{2, 4});
   CHECK(data->at_cell(1, 1, "here").text() == "t.csv:4:3: here");
 }
@@ -65,7 +65,7 @@ TEST_CASE("written cells read back as they were", "[formats][csv]") {
     for (auto k = random.between(1, 8); k > 0; --k)
       text += letters[static_cast<std::size_t>(random.between(0, 6))];
     Diagnostics notes;
-    const Cells read = cells("a,b\n" + formats::csv_cell(text) + ",x\n", notes);
+    const Cells read = cells("a,b\n" + data::csv_cell(text) + ",x\n", notes);
     REQUIRE_FALSE(notes.has_errors());
     CHECK(read[1][0] == text);
   }
@@ -80,7 +80,7 @@ TEST_CASE("any bytes at all end in a table or in messages", "[formats][csv]") {
       text += static_cast<char>(random.chance(0.7) ? ",\"\n\ra1 "[random.between(0, 6)]
                                                    : static_cast<char>(random.bits()));
     Diagnostics notes;
-    const auto table = formats::parse_csv({"t", "t.csv", text, 1}, notes);
+    const auto table = data::parse_csv({"t", "t.csv", text, 1}, notes);
     whole += !notes.has_errors();
     if (notes.has_errors()) {  // each with its place
       for (const Diagnostic& d : notes.items()) CHECK((d.file == "t.csv" && d.line >= 1));

@@ -1,7 +1,7 @@
 // CSV of stops: a heading with x and y, or lat and lon, and one column more for names; or a matrix
 // whose first row and column are the same names.
 
-#include "formats/stops/stops.hpp"
+#include "data/stops/stops.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -10,9 +10,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/tables/csv.hpp"
+#include "data/tables/csv.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 using linalg::Index;
@@ -166,4 +166,4 @@ Reading<StopsData> read_stops(const std::string& text, const std::string& file) 
              : read_stops_csv(text, file);
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

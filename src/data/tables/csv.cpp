@@ -1,4 +1,4 @@
-#include "formats/tables/csv.hpp"
+#include "data/tables/csv.hpp"
 
 #include <algorithm>
 #include <array>
@@ -7,10 +7,10 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/tables/table_source.hpp"
-#include "formats/tables/wide_table.hpp"
+#include "data/tables/table_source.hpp"
+#include "data/tables/wide_table.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 class CsvParser {
@@ -314,13 +314,13 @@ std::string csv_cell(const std::string& text) {
   return out + "\"";
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data
 
 namespace kiteknot {
 namespace {
 
 Table finished(const std::shared_ptr<TableData>& data, TableOptions options, Diagnostics notes) {
-  if (!notes.has_errors()) formats::make_long(*data, options, notes);
+  if (!notes.has_errors()) data::make_long(*data, options, notes);
   if (!notes.has_errors()) data->set_keys(options, notes);
   if (notes.has_errors()) throw InputError(notes);
   if (options.ordered) data->set_ordered();
@@ -334,13 +334,13 @@ Table finished(const std::shared_ptr<TableData>& data, TableOptions options, Dia
 Table Table::read(const std::string& path, const TableOptions& options) {
   Diagnostics notes;
   const std::string name = std::filesystem::path(path).stem().string();
-  const auto data = formats::read_table({name, path, options.query}, notes);
+  const auto data = data::read_table({name, path, options.query}, notes);
   return finished(data, options, std::move(notes));
 }
 
 Table Table::parse(std::string name, std::string csv, const TableOptions& options) {
   Diagnostics notes;
-  const auto data = formats::parse_csv({std::move(name), "", std::move(csv), 1}, notes);
+  const auto data = data::parse_csv({std::move(name), "", std::move(csv), 1}, notes);
   return finished(data, options, std::move(notes));
 }
 

@@ -5,10 +5,10 @@
 #include <memory>
 #include <string>
 
+#include "data/table_data.hpp"
 #include "kiteknot/table.hpp"
-#include "model/table_data.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 
 struct TableSource {
   std::string name;   ///< of the table
@@ -46,4 +46,4 @@ class TableBuilder {
   std::vector<char> is_set_;             // of the row at work
 };
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

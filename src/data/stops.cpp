@@ -6,8 +6,8 @@
 #include "base/at.hpp"
 #include "base/random.hpp"
 #include "base/text.hpp"
+#include "data/stops_data.hpp"
 #include "kiteknot/tour.hpp"
-#include "model/stops_data.hpp"
 
 namespace kiteknot {
 

@@ -1,4 +1,4 @@
-#include "model/table_data.hpp"
+#include "data/table_data.hpp"
 
 #include <algorithm>
 
@@ -6,7 +6,7 @@
 
 #include "base/at.hpp"
 #include "base/text.hpp"
-#include "model/figure_text.hpp"
+#include "data/figure_text.hpp"
 
 namespace kiteknot {
 namespace {

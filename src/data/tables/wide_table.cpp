@@ -1,4 +1,4 @@
-#include "formats/tables/wide_table.hpp"
+#include "data/tables/wide_table.hpp"
 
 #include <algorithm>
 
@@ -6,7 +6,7 @@
 
 #include "base/text.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 // A row's key texts, for hints.
@@ -75,4 +75,4 @@ void make_long(TableData& data, TableOptions& options, Diagnostics& notes) {
   options.across.reset();
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

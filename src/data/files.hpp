@@ -4,7 +4,7 @@
 
 #include <string>
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 
 /// "-" is standard input, the same text as often as it is asked for. Throws IoError that names the
 /// file: folders, devices and more than 2 GB are not read.
@@ -12,4 +12,4 @@ std::string read_file(const std::string& path);
 /// Throws OutputError that names the file.
 void write_file(const std::string& path, const std::string& content);
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

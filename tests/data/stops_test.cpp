@@ -1,13 +1,13 @@
 // Files of stops: CSV of places on a plane and on the earth, matrices, every usual form of TSPLIB;
 // and what is said where they are wrong.
 
-#include "formats/stops/stops.hpp"
+#include "data/stops/stops.hpp"
 
 #include <catch2/catch.hpp>
 #include <fmt/format.h>
 
 using namespace kiteknot;
-using namespace kiteknot::formats;
+using namespace kiteknot::data;
 using linalg::Index;
 
 namespace {

@@ -3,11 +3,11 @@
 #include <fmt/format.h>
 #include <sqlite3.h>
 
-#include "formats/tables/csv.hpp"
-#include "formats/tables/database.hpp"
-#include "formats/tables/table_source.hpp"
+#include "data/tables/csv.hpp"
+#include "data/tables/database.hpp"
+#include "data/tables/table_source.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 // The figure with as few digits as tell it.
@@ -70,4 +70,4 @@ std::shared_ptr<TableData> select_table(const TableSource& source, Diagnostics& 
   return table.finished();
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

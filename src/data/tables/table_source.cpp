@@ -1,10 +1,10 @@
-#include "formats/tables/table_source.hpp"
+#include "data/tables/table_source.hpp"
 
-#include "formats/files.hpp"
-#include "formats/tables/csv.hpp"
-#include "formats/tables/database.hpp"
+#include "data/files.hpp"
+#include "data/tables/csv.hpp"
+#include "data/tables/database.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 bool starts_as_json_rows(std::string_view text) {
@@ -84,4 +84,4 @@ std::shared_ptr<TableData> TableBuilder::finished() {
   return std::move(data_);
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

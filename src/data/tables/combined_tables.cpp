@@ -4,9 +4,9 @@
 
 #include <fmt/format.h>
 
-#include "formats/tables/csv.hpp"
+#include "data/table_data.hpp"
+#include "data/tables/csv.hpp"
 #include "kiteknot/table.hpp"
-#include "model/table_data.hpp"
 
 namespace kiteknot {
 namespace {
@@ -36,7 +36,7 @@ Table Table::pairs(std::string name, const Table& of, const std::function<bool(R
     for (Index j = i + 1; j < of.size(); ++j) {
       const Row a(&of.data(), i), b(&of.data(), j);
       if (where && !where(a, b)) continue;
-      csv += formats::csv_cell(a.keys()[0]) + "," + formats::csv_cell(b.keys()[0]) + "\n";
+      csv += data::csv_cell(a.keys()[0]) + "," + data::csv_cell(b.keys()[0]) + "\n";
     }
   TableOptions options;
   options.key = {{"a", of}, {"b", of}};
@@ -60,7 +60,7 @@ Table Table::product(std::string name, const std::vector<Table>& of,
   }
   std::string csv;
   for (std::size_t k = 0; k < header.size(); ++k)
-    csv += (k > 0 ? "," : "") + formats::csv_cell(header[k]);
+    csv += (k > 0 ? "," : "") + data::csv_cell(header[k]);
   csv += "\n";
   std::vector<Row> rows;
   for (const Table& t : of) rows.emplace_back(&t.data(), 0);
@@ -72,7 +72,7 @@ Table Table::product(std::string name, const std::vector<Table>& of,
     }
     if (where && !where(rows)) continue;
     for (std::size_t t = 0; t < rows.size(); ++t)
-      csv += (t > 0 ? "," : "") + formats::csv_cell(rows[t].keys()[0]);
+      csv += (t > 0 ? "," : "") + data::csv_cell(rows[t].keys()[0]);
     csv += "\n";
   }
   return parse(std::move(name), std::move(csv), options);

@@ -7,9 +7,9 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
-#include "formats/stops/stops.hpp"
+#include "data/stops/stops.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 using linalg::Index;
@@ -332,4 +332,4 @@ std::string tsplib_tour(const std::string& name, const std::vector<Index>& tour)
   return out + "-1\nEOF\n";
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

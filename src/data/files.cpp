@@ -1,4 +1,4 @@
-#include "formats/files.hpp"
+#include "data/files.hpp"
 
 #include <cerrno>
 #include <cstring>
@@ -11,7 +11,7 @@
 
 #include "kiteknot/errors.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace fs = std::filesystem;
 namespace {
 
@@ -101,4 +101,4 @@ void write_file(const std::string& path, const std::string& content) {
   }
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

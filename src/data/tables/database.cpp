@@ -1,4 +1,4 @@
-#include "formats/tables/database.hpp"
+#include "data/tables/database.hpp"
 
 #include <filesystem>
 #include <fstream>
@@ -8,7 +8,7 @@
 
 #include "kiteknot/errors.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 constexpr int kPatience = 5000;  // milliseconds, where another program writes
 }
@@ -100,4 +100,4 @@ void PlanDatabase::finish() {
   run("commit");
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

@@ -1,4 +1,4 @@
-#include "model/figure_text.hpp"
+#include "data/figure_text.hpp"
 
 #include <array>
 

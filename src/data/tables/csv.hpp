@@ -7,10 +7,10 @@
 #include <memory>
 #include <string>
 
+#include "data/table_data.hpp"
 #include "kiteknot/table.hpp"
-#include "model/table_data.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 
 struct CsvSource {
   std::string name;  ///< of the table
@@ -28,4 +28,4 @@ void need_utf8(std::string_view text, const std::string& file, int first_line, D
 /// Quoted where needed.
 std::string csv_cell(const std::string& text);
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

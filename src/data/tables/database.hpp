@@ -8,7 +8,7 @@
 struct sqlite3;
 struct sqlite3_stmt;
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 
 struct ClosesDatabase {
   void operator()(sqlite3* database) const;
@@ -42,4 +42,4 @@ class PlanDatabase {
   DatabaseHandle handle_;
 };
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

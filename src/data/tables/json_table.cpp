@@ -6,10 +6,10 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
-#include "formats/tables/csv.hpp"
-#include "formats/tables/table_source.hpp"
+#include "data/tables/csv.hpp"
+#include "data/tables/table_source.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 namespace {
 
 // Characters of a text, and how many lines were passed.
@@ -126,4 +126,4 @@ std::shared_ptr<TableData> parse_json_table(const std::string& name, const std::
   return data;
 }
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data

@@ -6,10 +6,10 @@
 #include <string>
 #include <vector>
 
+#include "data/stops_data.hpp"
 #include "kiteknot/errors.hpp"
-#include "model/stops_data.hpp"
 
-namespace kiteknot::formats {
+namespace kiteknot::data {
 
 /// By what the text looks like. `file`: for messages.
 Reading<StopsData> read_stops(const std::string& text, const std::string& file);
@@ -22,4 +22,4 @@ std::string tsplib_tour(const std::string& name, const std::vector<linalg::Index
 Reading<std::vector<linalg::Index>> read_tsplib_tour(const std::string& text,
                                                      const std::string& file, linalg::Index stops);
 
-}  // namespace kiteknot::formats
+}  // namespace kiteknot::data
