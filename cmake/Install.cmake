@@ -12,13 +12,13 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/KiteKnotConfig.cmake
 # The same for pkg-config; it finds its files from where it stands itself.
 file(RELATIVE_PATH kiteknot_prefix_from_pc ${CMAKE_INSTALL_FULL_LIBDIR}/pkgconfig ${CMAKE_INSTALL_PREFIX})
 if(BUILD_SHARED_LIBS)
+  set(kiteknot_pc_libs "-lkiteknot")
+  set(kiteknot_pc_requires "")
+else()
   get_property(pc_layers GLOBAL PROPERTY KITEKNOT_LAYERS)
   list(REVERSE pc_layers)  # who includes comes first
   list(TRANSFORM pc_layers PREPEND "-lkiteknot_")
   list(JOIN pc_layers " " kiteknot_pc_libs)
-  set(kiteknot_pc_requires "")
-else()
-  set(kiteknot_pc_libs "-lkiteknot_report -lkiteknot_workbench -lkiteknot_study -lkiteknot_methods -lkiteknot_formats -lkiteknot_model -lkiteknot_mip -lkiteknot_structures -lkiteknot_lp -lkiteknot_linalg -lkiteknot_base")
   set(kiteknot_pc_requires "fmt gmp sqlite3 xlsxwriter")
 endif()
 configure_file(cmake/kiteknot.pc.in ${CMAKE_CURRENT_BINARY_DIR}/kiteknot.pc @ONLY)
