@@ -245,10 +245,10 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   std::shared_ptr<GeneratedRules> generated;
   if (options.generator) {
     generated = std::make_shared<GeneratedRules>(model, twin_of(*options.generator));
-    std::shared_ptr<mip::Generator> all = generated;
+    std::shared_ptr<mip::RowGenerator> all = generated;
     if (auto own = mip::generator_of(lowering.problem))
       all = std::make_shared<JoinedGenerators>(
-          std::vector<std::shared_ptr<mip::Generator>>{std::move(own), all});
+          std::vector<std::shared_ptr<mip::RowGenerator>>{std::move(own), all});
     mip::set_generator(lowering.problem, std::move(all));
   }
   const bool has_integers = lowering.problem.num_integers() > 0;

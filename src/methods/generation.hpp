@@ -10,7 +10,7 @@
 namespace kiteknot::methods {
 
 /// Turns points into candidates, and the rules that come back into rows over the first columns.
-class GeneratedRules final : public mip::Generator {
+class GeneratedRules final : public mip::RowGenerator {
  public:
   GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator);
   [[nodiscard]] bool wants_fractions() const override { return generator_->wants_fractions(); }

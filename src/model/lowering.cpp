@@ -203,7 +203,7 @@ class Lowerer {
   const Interrupt& interrupt_;
   Lowering out_;
   Builder builder_;
-  std::vector<std::shared_ptr<mip::Generator>> generators_;
+  std::vector<std::shared_ptr<mip::RowGenerator>> generators_;
   std::vector<Rational> goal_costs_;  // where doubles cannot say them
 };
 

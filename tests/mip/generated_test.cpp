@@ -13,7 +13,7 @@ using linalg::Index;
 namespace {
 
 // x[i][j]: j follows i. Forbids every closed loop that leaves stops out.
-class LoopCutter final : public mip::Generator {
+class LoopCutter final : public mip::RowGenerator {
  public:
   LoopCutter(int stops, bool fractions) : stops_(stops), fractions_(fractions) {}
   [[nodiscard]] bool wants_fractions() const override { return fractions_; }
@@ -103,7 +103,7 @@ TEST_CASE("generated rows lead to the shortest closed tour, by trying all orders
 namespace {
 
 // Gives back a row that the point meets, every time: it must not be believed to cut anything off.
-class Idler final : public mip::Generator {
+class Idler final : public mip::RowGenerator {
  public:
   [[nodiscard]] bool wants_fractions() const override { return true; }
   std::vector<mip::LinearRow> look(std::span<const double>, bool) override {

@@ -266,7 +266,7 @@ TEST_CASE("a part takes along the rows of its conditions that have no entries", 
 namespace {
 
 // The better one of two depots is closed: a rule that no row says.
-class Closed final : public mip::Generator {
+class Closed final : public mip::RowGenerator {
  public:
   [[nodiscard]] bool wants_fractions() const override { return false; }
   std::vector<mip::LinearRow> look(std::span<const double> point, bool) override {

@@ -16,7 +16,7 @@ using namespace kiteknot::test;
 namespace {
 
 // Forbids points one by one: a twin for every worker.
-class ForbidOdd final : public mip::Generator {
+class ForbidOdd final : public mip::RowGenerator {
  public:
   explicit ForbidOdd(linalg::Index n) : n_(n) {}
   [[nodiscard]] bool wants_fractions() const override { return false; }
@@ -56,7 +56,7 @@ struct Pair {
   std::vector<std::int64_t> order;  // node numbers, in the order in which they were merged
 
   Pair(const mip::Problem& p, mip::Judge j, mip::SearchOptions o,
-       const std::function<std::shared_ptr<mip::Generator>()>& generator = {})
+       const std::function<std::shared_ptr<mip::RowGenerator>()>& generator = {})
       : options(std::move(o)), judge(std::move(j)) {
     best.enter(mip::Translation(), p.goal_step());
     for (int w = 0; w < 2; ++w) {

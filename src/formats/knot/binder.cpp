@@ -152,7 +152,7 @@ void Binder::enter_names() {
   for (const Statement& st : statements_) {
     if (st.kind() == StatementKind::table) mention(st.as<TableText>().file);
     if (st.kind() != StatementKind::scenario) continue;
-    for (const Change& c : st.as<ScenarioText>().changes)
+    for (const ScenarioChange& c : st.as<ScenarioText>().changes)
       if (c.kind == ChangeKind::table) mention(c.file);
   }
   for (std::size_t s = 0; s < statements_.size(); ++s) {
@@ -200,7 +200,7 @@ void Binder::enter_scenarios() {
     if (st.kind() != StatementKind::scenario || st.broken) continue;
     try {
       scenarios_.enter(st);
-      for (const Change& c : st.as<ScenarioText>().changes) need_changed(c);
+      for (const ScenarioChange& c : st.as<ScenarioText>().changes) need_changed(c);
       model_.add_scenario(st.heading.name, st.stated);
     } catch (const Failure& f) {
       error(f.at, f.message);
@@ -217,7 +217,7 @@ void Binder::enter_scenarios() {
 }
 
 // Whether the number, rule or table that is changed is there.
-void Binder::need_changed(const Change& c) const {
+void Binder::need_changed(const ScenarioChange& c) const {
   const auto need = [&](bool there, std::string_view what, const auto& names) {
     if (there) return;
     std::vector<std::string> known;
@@ -243,7 +243,7 @@ void Binder::need_changed(const Change& c) const {
 
 // The changes that are not to tables, once everything stands.
 void Binder::apply_changes() {
-  for (const Change* c : changes_) {
+  for (const ScenarioChange* c : changes_) {
     try {
       apply_change(*c, model_, *this, notes_);
     } catch (const Failure& f) {

@@ -12,10 +12,11 @@
 namespace kiteknot::formats::knot {
 
 struct BindSource {
-  std::string file;                // for messages
-  std::string folder;              // tables are relative to it; "" for here
-  std::string scenario{};          // whose changes are made; "": the model as it stands
-  const Node* question = nullptr;  // a condition on the model, and what its errors are told of
+  std::string file;        // for messages
+  std::string folder;      // tables are relative to it; "" for here
+  std::string scenario{};  // whose changes are made; "": the model as it stands
+  const SyntaxNode* question =
+      nullptr;  // a condition on the model, and what its errors are told of
   std::string question_name{};
 };
 

@@ -21,7 +21,7 @@ void take_flags(Meaning& m) {
 
 }  // namespace
 
-MeaningPtr Resolver::condition(const Node& node) {
+MeaningPtr Resolver::condition(const SyntaxNode& node) {
   switch (node.kind) {
     case NodeKind::both:
       return joined(Op::both, node);
@@ -56,14 +56,14 @@ MeaningPtr Resolver::condition(const Node& node) {
   }
 }
 
-MeaningPtr Resolver::joined(Op op, const Node& node) {
+MeaningPtr Resolver::joined(Op op, const SyntaxNode& node) {
   MeaningPtr m = make_meaning(op, node.at);
   for (const NodePtr& arg : node.args) m->args.push_back(condition(*arg));
   take_flags(*m);
   return m;
 }
 
-MeaningPtr Resolver::truth(const Node& node) {
+MeaningPtr Resolver::truth(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::truth, node.at);
   m->args.push_back(expression(node));
   const Meaning& e = *m->args[0];
@@ -77,7 +77,7 @@ MeaningPtr Resolver::truth(const Node& node) {
 }
 
 // at most N of (c over r in T where ...), or of (c1, c2, c3)
-MeaningPtr Resolver::count_of(const Node& node) {
+MeaningPtr Resolver::count_of(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::count_of, node.at);
   m->text = node.text;
   m->args.push_back(data_expression(*node.args[0], "how many"));
@@ -99,7 +99,7 @@ MeaningPtr Resolver::count_of(const Node& node) {
   return m;
 }
 
-MeaningPtr Resolver::has(const Node& node) {
+MeaningPtr Resolver::has(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::has, node.at);
   m->text = node.text;
   const Table table = names_.need_table(node.text, node.at);
@@ -114,7 +114,7 @@ MeaningPtr Resolver::has(const Node& node) {
   return m;
 }
 
-MeaningPtr Resolver::data_condition(const Node& node, const char* word) {
+MeaningPtr Resolver::data_condition(const SyntaxNode& node, const char* word) {
   MeaningPtr m = condition(node);
   if (m->has_decisions)
     fail(node.at, fmt::format("'{}' takes conditions on data, such as a.column = b.column", word));
@@ -189,15 +189,15 @@ void Resolver::look_for_matches(const Meaning& m) {
                                 other.table == nullptr ? nearest_hint(literal.text, known) : ""));
 }
 
-MeaningPtr Resolver::compare(const Node& node) {
-  const Node& l = *node.args[0];
-  const Node& r = *node.args[1];
-  const auto is_text = [&](const Node& n) { return n.kind == NodeKind::text || is_row(n); };
+MeaningPtr Resolver::compare(const SyntaxNode& node) {
+  const SyntaxNode& l = *node.args[0];
+  const SyntaxNode& r = *node.args[1];
+  const auto is_text = [&](const SyntaxNode& n) { return n.kind == NodeKind::text || is_row(n); };
   bool as_text = is_text(l) || is_text(r);
   if (!as_text && l.kind == NodeKind::cell && r.kind == NodeKind::cell &&
       (node.text == "=" || node.text == "!=")) {
     // Two plain columns: keys and references are texts; otherwise figures if both are.
-    for (const Node* n : {&l, &r}) {
+    for (const SyntaxNode* n : {&l, &r}) {
       const CellPath p = path(*n);
       if (p.column < 0) continue;
       Diagnostics unread;
@@ -207,9 +207,9 @@ MeaningPtr Resolver::compare(const Node& node) {
     }
   }
   if (as_text) {
-    for (const Node* n : {&l, &r})
+    for (const SyntaxNode* n : {&l, &r})
       if (!is_text(*n) && n->kind != NodeKind::cell) {  // the other side is no figure
-        const Node& other = n == &l ? r : l;
+        const SyntaxNode& other = n == &l ? r : l;
         (void)expression(*n);
         (void)expression(other);
       }

@@ -44,7 +44,7 @@ ExpressionParser::Depth::Depth(ExpressionParser& p) : parser(p) {
 }
 
 NodePtr ExpressionParser::make(NodeKind kind, Position at) {
-  auto node = std::make_unique<Node>();
+  auto node = std::make_unique<SyntaxNode>();
   node->kind = kind;
   node->at = at;
   return node;
@@ -373,8 +373,8 @@ NodePtr ExpressionParser::parse_row_function() {
 
 namespace {
 
-NodePtr copy_of(const Node& node) {
-  auto copy = std::make_unique<Node>();
+NodePtr copy_of(const SyntaxNode& node) {
+  auto copy = std::make_unique<SyntaxNode>();
   copy->kind = node.kind;
   copy->at = node.at;
   copy->text = node.text;
@@ -388,7 +388,7 @@ NodePtr copy_of(const Node& node) {
 
 // distance(a, b, plane) reads a.x, b.x, a.y and b.y; distance(a, b, earth) lat and lon.
 NodePtr ExpressionParser::distance(NodePtr node) {
-  const Node& how = *node->args[2];
+  const SyntaxNode& how = *node->args[2];
   const bool plane = how.kind == NodeKind::name && how.text == "plane";
   if (!plane && (how.kind != NodeKind::name || how.text != "earth"))
     fail(how.at,

@@ -34,7 +34,7 @@ class Binder final : public NameSource {
   // All scenarios are looked at, whichever is asked for: a wrong name in one is told at once.
   void enter_scenarios();
   // Whether the number, rule or table that is changed is there.
-  void need_changed(const Change& c) const;
+  void need_changed(const ScenarioChange& c) const;
   // The changes that are not to tables, once everything stands.
   void apply_changes();
   // The condition that was asked, once everything stands.
@@ -43,7 +43,8 @@ class Binder final : public NameSource {
   void bind_table(const Statement& st);
   void bind_column(const Statement& st);
   // In `column shows.cost = crew * wage` plain names are columns of the table.
-  Node with_row_prefix(const Node& node, const std::string& row, const TableData& table);
+  SyntaxNode with_row_prefix(const SyntaxNode& node, const std::string& row,
+                             const TableData& table);
   void bind_number(const Statement& st);
   void bind_curve(const Statement& st);
   // What a family ranges over, with its where condition; the resolver keeps the rows open.
@@ -70,7 +71,7 @@ class Binder final : public NameSource {
   std::vector<std::size_t> busy_;
   std::map<std::string, std::size_t> table_statements_, values_, rules_;
   Scenarios scenarios_;
-  std::vector<const Change*> changes_;
+  std::vector<const ScenarioChange*> changes_;
   std::map<std::pair<std::string, std::string>, std::size_t> columns_;
   std::map<std::string, Table> tables_;
   std::map<std::string, Index> numbers_;

@@ -288,8 +288,8 @@ class StatementParser final : ExpressionParser {
     while (take_symbol(","));
   }
 
-  Change parse_change() {
-    Change c;
+  ScenarioChange parse_change() {
+    ScenarioChange c;
     c.at = peek().at;
     if (take_word("set")) {
       c.name = need_name("a number or a table").text;
@@ -445,7 +445,7 @@ class QuestionParser final : ExpressionParser {
 
 }  // namespace
 
-std::string Change::thing() const {
+std::string ScenarioChange::thing() const {
   switch (kind) {
     case ChangeKind::number:
       return "number " + name;

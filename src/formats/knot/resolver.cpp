@@ -67,7 +67,7 @@ std::string Resolver::row_with_column(const std::string& column) const {
   return {};
 }
 
-MeaningPtr Resolver::expression(const Node& node) {
+MeaningPtr Resolver::expression(const SyntaxNode& node) {
   switch (node.kind) {
     case NodeKind::number: {
       MeaningPtr m = make_meaning(Op::constant, node.at);
@@ -108,7 +108,7 @@ MeaningPtr Resolver::expression(const Node& node) {
   }
 }
 
-MeaningPtr Resolver::name(const Node& node) {
+MeaningPtr Resolver::name(const SyntaxNode& node) {
   if (const int slot = slot_of(node.text); slot >= 0) {
     fail(node.at,
          messages::row_as_figure(node.text, *scope_[static_cast<std::size_t>(slot)].table));
@@ -128,7 +128,7 @@ MeaningPtr Resolver::name(const Node& node) {
   return member(node);
 }
 
-MeaningPtr Resolver::member(const Node& node) {
+MeaningPtr Resolver::member(const SyntaxNode& node) {
   const Named named = names_.find(node.text, node.at);
   if (named.number) fail(node.at, fmt::format("{} is a number and has no rows", node.text));
   if (!named.family && !named.let)
@@ -148,8 +148,8 @@ MeaningPtr Resolver::member(const Node& node) {
   return m;
 }
 
-bool Resolver::is_row(const Node& node) const {
-  const Node* at = &node;
+bool Resolver::is_row(const SyntaxNode& node) const {
+  const SyntaxNode* at = &node;
   bool beside = false;  // before(j.start), a row through a column that refers to one
   for (; at->kind == NodeKind::beside || (beside && at->kind == NodeKind::cell);
        at = at->args[0].get())
@@ -158,7 +158,7 @@ bool Resolver::is_row(const Node& node) const {
 }
 
 // A row name, before(...) and after(...) one, or the row that a column of one refers to.
-CellPath Resolver::row(const Node& node) {
+CellPath Resolver::row(const SyntaxNode& node) {
   if (node.kind == NodeKind::beside) {
     CellPath p = row(*node.args[0]);
     const std::vector<Index>& step = node.text == "before" ? p.table->before : p.table->after;
@@ -199,7 +199,7 @@ CellPath Resolver::row(const Node& node) {
 
 // Matches what stands in the brackets with the tables of the index: a row of the table itself, or
 // one text (or referring row) for each of its key columns.
-std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& name,
+std::vector<MemberPart> Resolver::parts(const SyntaxNode& node, const std::string& name,
                                         std::span<const Table> tables) {
   std::vector<MemberPart> parts;
   std::size_t next = 0;
@@ -209,7 +209,7 @@ std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& nam
   for (const Table& table : tables) {
     if (next >= node.args.size()) wrong_count();
     MemberPart part;
-    const Node& first = *node.args[next];
+    const SyntaxNode& first = *node.args[next];
     CellPath own;
     if (is_row(first)) own = row(first);
     if (own.table == &table.data()) {
@@ -219,7 +219,7 @@ std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& nam
     } else {
       for (const Index c : table.data().key) {
         if (next >= node.args.size()) wrong_count();
-        const Node& arg = *node.args[next++];
+        const SyntaxNode& arg = *node.args[next++];
         Key k = key(arg);
         const auto reference = table.data().tables.find(c);
         if (k.kind == Key::Kind::row &&
@@ -236,7 +236,7 @@ std::vector<MemberPart> Resolver::parts(const Node& node, const std::string& nam
   return parts;
 }
 
-Key Resolver::key(const Node& node) {
+Key Resolver::key(const SyntaxNode& node) {
   Key k;
   k.at = node.at;
   if (node.kind == NodeKind::text) {
@@ -262,7 +262,7 @@ Key Resolver::key(const Node& node) {
 }
 
 // On to the row that its column refers to.
-void Resolver::refer(CellPath& p, const Node& cell) {
+void Resolver::refer(CellPath& p, const SyntaxNode& cell) {
   const Index column = p.table->column(cell.text);
   if (column < 0) fail(cell.at, messages::no_column(cell.text, *p.table));
   const auto next = p.table->tables.find(column);
@@ -272,15 +272,15 @@ void Resolver::refer(CellPath& p, const Node& cell) {
   p.at = cell.at;
 }
 
-CellPath Resolver::path(const Node& node) {
-  std::vector<const Node*> cells;
-  const Node* at = &node;
+CellPath Resolver::path(const SyntaxNode& node) {
+  std::vector<const SyntaxNode*> cells;
+  const SyntaxNode* at = &node;
   for (; at->kind == NodeKind::cell; at = at->args[0].get()) cells.push_back(at);
   if (at->kind != NodeKind::name && at->kind != NodeKind::beside && at->kind != NodeKind::member)
     fail(at->at, "only a row has columns");
   CellPath p = row(*at);
   for (std::size_t k = cells.size(); k-- > 0;) {
-    const Node& cell = *cells[k];
+    const SyntaxNode& cell = *cells[k];
     names_.need_column(*p.table, cell.text);
     names_.note_use(*p.table, cell.text);
     const Index column = p.table->column(cell.text);
@@ -309,14 +309,14 @@ void Resolver::use_as_figure(CellPath& p, Position at) {
   throw Failure{at, ""};  // told already, at the cells
 }
 
-MeaningPtr Resolver::figure_cell(const Node& node) {
+MeaningPtr Resolver::figure_cell(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::cell, node.at);
   m->path = path(node);
   use_as_figure(m->path, node.at);
   return m;
 }
 
-MeaningPtr Resolver::arithmetic(const Node& node) {
+MeaningPtr Resolver::arithmetic(const SyntaxNode& node) {
   static constexpr std::pair<NodeKind, Op> kOps[] = {{NodeKind::negate, Op::negate},
                                                      {NodeKind::add, Op::add},
                                                      {NodeKind::multiply, Op::multiply},
@@ -347,14 +347,14 @@ MeaningPtr Resolver::arithmetic(const Node& node) {
   return m;
 }
 
-MeaningPtr Resolver::data_expression(const Node& node, const char* what) {
+MeaningPtr Resolver::data_expression(const SyntaxNode& node, const char* what) {
   MeaningPtr m = expression(node);
   if (m->has_decisions)
     fail(node.at, fmt::format("{} is computed from data, not from decisions", what));
   return m;
 }
 
-MeaningPtr Resolver::total(const Node& node) {
+MeaningPtr Resolver::total(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(node.kind == NodeKind::total ? Op::total : Op::extreme, node.at);
   m->text = node.text;
   const std::size_t first = scope_.size();
@@ -368,7 +368,7 @@ MeaningPtr Resolver::total(const Node& node) {
   return m;
 }
 
-MeaningPtr Resolver::number_of(const Node& node) {
+MeaningPtr Resolver::number_of(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::number_of, node.at);
   const std::size_t first = scope_.size();
   open(node.rows);
@@ -379,7 +379,7 @@ MeaningPtr Resolver::number_of(const Node& node) {
 }
 
 // A function of figures or expressions, or a curve.
-MeaningPtr Resolver::apply(const Node& node) {
+MeaningPtr Resolver::apply(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::apply, node.at);
   m->text = node.text;
   if (node.text == "distance" && node.args.size() != 1)
@@ -417,7 +417,7 @@ MeaningPtr Resolver::apply(const Node& node) {
   return m;
 }
 
-MeaningPtr Resolver::choice(const Node& node) {
+MeaningPtr Resolver::choice(const SyntaxNode& node) {
   MeaningPtr m = make_meaning(Op::choice, node.at);
   m->args.push_back(data_condition(*node.args[0], "if"));
   for (const std::size_t k : {1u, 2u}) {

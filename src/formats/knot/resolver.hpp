@@ -41,11 +41,11 @@ class Resolver {
   void open(const std::vector<RowName>& rows);
   void close(std::size_t count) { scope_.resize(scope_.size() - count); }
 
-  MeaningPtr expression(const Node& node);                         // figures and decisions
-  MeaningPtr data_expression(const Node& node, const char* what);  // figures from data only
-  MeaningPtr condition(const Node& node);                          // on decisions and data
+  MeaningPtr expression(const SyntaxNode& node);                         // figures and decisions
+  MeaningPtr data_expression(const SyntaxNode& node, const char* what);  // figures from data only
+  MeaningPtr condition(const SyntaxNode& node);                          // on decisions and data
   /// For "where" and "if", which a complaint names.
-  MeaningPtr data_condition(const Node& node, const char* word = "where");
+  MeaningPtr data_condition(const SyntaxNode& node, const char* word = "where");
   [[nodiscard]] const TableData* table_of_slot(std::size_t slot) const {
     return scope_[slot].table;
   }
@@ -58,27 +58,27 @@ class Resolver {
   [[nodiscard]] int slot_of(const std::string& row) const;
   /// The name of a row in view whose table has this column; empty: there is none.
   [[nodiscard]] std::string row_with_column(const std::string& column) const;
-  MeaningPtr name(const Node& node);
-  MeaningPtr member(const Node& node);
-  MeaningPtr total(const Node& node);
-  MeaningPtr arithmetic(const Node& node);
-  MeaningPtr compare(const Node& node);
-  MeaningPtr figure_cell(const Node& node);
-  MeaningPtr apply(const Node& node);
-  MeaningPtr number_of(const Node& node);
-  MeaningPtr choice(const Node& node);
-  MeaningPtr count_of(const Node& node);
-  MeaningPtr has(const Node& node);
-  MeaningPtr truth(const Node& node);
-  MeaningPtr joined(Op op, const Node& node);
+  MeaningPtr name(const SyntaxNode& node);
+  MeaningPtr member(const SyntaxNode& node);
+  MeaningPtr total(const SyntaxNode& node);
+  MeaningPtr arithmetic(const SyntaxNode& node);
+  MeaningPtr compare(const SyntaxNode& node);
+  MeaningPtr figure_cell(const SyntaxNode& node);
+  MeaningPtr apply(const SyntaxNode& node);
+  MeaningPtr number_of(const SyntaxNode& node);
+  MeaningPtr choice(const SyntaxNode& node);
+  MeaningPtr count_of(const SyntaxNode& node);
+  MeaningPtr has(const SyntaxNode& node);
+  MeaningPtr truth(const SyntaxNode& node);
+  MeaningPtr joined(Op op, const SyntaxNode& node);
   void look_for_matches(const Meaning& m);
-  [[nodiscard]] bool is_row(const Node& node) const;
-  CellPath row(const Node& node);
-  CellPath path(const Node& node);
-  static void refer(CellPath& path, const Node& cell);
-  Key key(const Node& node);
+  [[nodiscard]] bool is_row(const SyntaxNode& node) const;
+  CellPath row(const SyntaxNode& node);
+  CellPath path(const SyntaxNode& node);
+  static void refer(CellPath& path, const SyntaxNode& cell);
+  Key key(const SyntaxNode& node);
   void use_as_figure(CellPath& path, Position at);
-  std::vector<MemberPart> parts(const Node& node, const std::string& name,
+  std::vector<MemberPart> parts(const SyntaxNode& node, const std::string& name,
                                 std::span<const Table> tables);
   void plan_levels(Meaning& total, std::size_t first_slot);
 

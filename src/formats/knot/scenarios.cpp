@@ -17,10 +17,10 @@ void Scenarios::enter(const Statement& st) {
     fail(st.heading.at, fmt::format("there is a scenario \"{}\" already, on line {}",
                                     st.heading.name, it->second->at.line));
   std::set<std::string> things;
-  const auto clash = [&](const Change& c, const std::string& thing) {
+  const auto clash = [&](const ScenarioChange& c, const std::string& thing) {
     fail(c.at, fmt::format("the scenario changes {} twice", thing));
   };
-  for (const Change& c : st.as<ScenarioText>().changes) {
+  for (const ScenarioChange& c : st.as<ScenarioText>().changes) {
     const std::string thing = c.thing();
     if (!things.insert(thing).second) clash(c, thing);
     // A column that is scaled keeps no cell of its own, whichever is said first.
@@ -31,8 +31,8 @@ void Scenarios::enter(const Statement& st) {
   }
 }
 
-std::vector<const Change*> Scenarios::changes(const std::string& name, Position at) const {
-  std::vector<const Change*> all;
+std::vector<const ScenarioChange*> Scenarios::changes(const std::string& name, Position at) const {
+  std::vector<const ScenarioChange*> all;
   std::set<std::string> seen, things;
   std::string next = name;
   while (!next.empty()) {
@@ -43,7 +43,7 @@ std::vector<const Change*> Scenarios::changes(const std::string& name, Position 
       fail(at, fmt::format("a circle of scenarios through \"{}\"", next));
     const Statement& st = *it->second;
     // Nearest first; what it changes, the ones further off do not.
-    for (const Change& c : st.as<ScenarioText>().changes)
+    for (const ScenarioChange& c : st.as<ScenarioText>().changes)
       if (things.insert(c.thing()).second) all.push_back(&c);
     next = st.as<ScenarioText>().like;
     at = st.as<ScenarioText>().like_at;
@@ -60,7 +60,8 @@ std::vector<std::string> Scenarios::names() const {
 
 namespace {
 
-Rational figure_of(const Change& c, NameSource& names, Diagnostics& notes, const Tag& model) {
+Rational figure_of(const ScenarioChange& c, NameSource& names, Diagnostics& notes,
+                   const Tag& model) {
   Resolver resolver(names, notes);
   const MeaningPtr m = resolver.data_expression(*c.value, "a change");
   Evaluator evaluator(model);
@@ -72,7 +73,7 @@ Rational figure_of(const Change& c, NameSource& names, Diagnostics& notes, const
 
 }  // namespace
 
-void change_table(const Change& c, TableData& data, NameSource& names, Diagnostics& notes,
+void change_table(const ScenarioChange& c, TableData& data, NameSource& names, Diagnostics& notes,
                   const Tag& model) {
   if (c.kind != ChangeKind::cell && c.kind != ChangeKind::scale) return;
   const Index column = data.column(c.column);
@@ -97,7 +98,7 @@ void change_table(const Change& c, TableData& data, NameSource& names, Diagnosti
   }
 }
 
-void apply_change(const Change& c, Model& model, NameSource& names, Diagnostics& notes) {
+void apply_change(const ScenarioChange& c, Model& model, NameSource& names, Diagnostics& notes) {
   const Tag tag = model.data().tag;
   if (c.kind == ChangeKind::number) model.set(c.name, figure_of(c, names, notes, tag));
   if (c.kind == ChangeKind::with) model.with(c.name);

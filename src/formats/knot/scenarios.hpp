@@ -13,7 +13,8 @@ class Scenarios {
   void enter(const Statement& st);
   /// The changes of a scenario in the order to be made: inherited ones first, but for those that it
   /// replaces. Failure for a name that is none (at `at`), and for a circle.
-  [[nodiscard]] std::vector<const Change*> changes(const std::string& name, Position at) const;
+  [[nodiscard]] std::vector<const ScenarioChange*> changes(const std::string& name,
+                                                           Position at) const;
   [[nodiscard]] std::vector<std::string> names() const;
 
  private:
@@ -21,9 +22,9 @@ class Scenarios {
 };
 
 /// Makes a change to a table's cells, before anybody reads them; other changes are passed over.
-void change_table(const Change& c, TableData& data, NameSource& names, Diagnostics& notes,
+void change_table(const ScenarioChange& c, TableData& data, NameSource& names, Diagnostics& notes,
                   const Tag& model);
 /// Makes a change that is not to a table, once the whole model stands.
-void apply_change(const Change& c, Model& model, NameSource& names, Diagnostics& notes);
+void apply_change(const ScenarioChange& c, Model& model, NameSource& names, Diagnostics& notes);
 
 }  // namespace kiteknot::formats::knot

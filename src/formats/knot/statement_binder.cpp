@@ -75,7 +75,7 @@ void Binder::bind_column(const Statement& st) {
   // view.
   Resolver resolver(*this, notes_);
   resolver.open({{said.table, said.table, st.at, st.at}});
-  const Node body = with_row_prefix(*st.body, said.table, table.data());
+  const SyntaxNode body = with_row_prefix(*st.body, said.table, table.data());
   const MeaningPtr m = resolver.data_expression(body, "a column");
   if (m->has_numbers)
     throw Failure{
@@ -89,8 +89,9 @@ void Binder::bind_column(const Statement& st) {
 }
 
 // In `column shows.cost = crew * wage` plain names are columns of the table.
-Node Binder::with_row_prefix(const Node& node, const std::string& row, const TableData& table) {
-  Node copy;
+SyntaxNode Binder::with_row_prefix(const SyntaxNode& node, const std::string& row,
+                                   const TableData& table) {
+  SyntaxNode copy;
   copy.kind = node.kind;
   copy.at = node.at;
   copy.text = node.text;
@@ -101,7 +102,7 @@ Node Binder::with_row_prefix(const Node& node, const std::string& row, const Tab
       (table.column(node.text) >= 0 || columns_.contains({table.name, node.text}));
   if (own_column) {
     copy.kind = NodeKind::cell;
-    auto base = std::make_unique<Node>();
+    auto base = std::make_unique<SyntaxNode>();
     base->kind = NodeKind::name;
     base->at = node.at;
     base->text = row;
@@ -109,7 +110,7 @@ Node Binder::with_row_prefix(const Node& node, const std::string& row, const Tab
     return copy;
   }
   for (const NodePtr& arg : node.args)
-    copy.args.push_back(std::make_unique<Node>(with_row_prefix(*arg, row, table)));
+    copy.args.push_back(std::make_unique<SyntaxNode>(with_row_prefix(*arg, row, table)));
   return copy;
 }
 
@@ -173,9 +174,9 @@ void Binder::bind_decide(const Statement& st) {
   std::function<Limits(std::span<const Row>)> limits;
   MeaningPtr low, high;
   if (said.bounded) {
-    const auto bound = [&](const Node& node, bool lower) -> MeaningPtr {
+    const auto bound = [&](const SyntaxNode& node, bool lower) -> MeaningPtr {
       const bool negative = node.kind == NodeKind::negate;
-      const Node& inner = negative ? *node.args[0] : node;
+      const SyntaxNode& inner = negative ? *node.args[0] : node;
       if (inner.kind != NodeKind::infinity) {
         MeaningPtr m = resolver.data_expression(node, "a bound");
         m->infinite_too = m->op == Op::cell;
@@ -246,7 +247,7 @@ void Binder::bind_rule(const Statement& st) {
   Resolver resolver(*this, notes_);
   Evaluator evaluator(model_.data().tag);
   Ranged r = range(st.heading, resolver, evaluator);
-  const Node& body = *st.body;
+  const SyntaxNode& body = *st.body;
   switch (body.kind) {  // what is neither compared nor said of conditions
     case NodeKind::name:
     case NodeKind::member:

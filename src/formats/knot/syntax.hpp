@@ -63,10 +63,10 @@ struct RowName {
   Position at, table_at;
 };
 
-struct Node;
-using NodePtr = std::unique_ptr<Node>;
+struct SyntaxNode;
+using NodePtr = std::unique_ptr<SyntaxNode>;
 
-struct Node {
+struct SyntaxNode {
   NodeKind kind = NodeKind::number;
   Position at;
   std::string text;
@@ -111,7 +111,7 @@ enum class CurveShape { tiers, all_units, through, table };
 enum class ChangeKind { number, cell, scale, with, without, hold, table };
 
 /// One change of a scenario.
-struct Change {
+struct ScenarioChange {
   ChangeKind kind = ChangeKind::number;
   Position at;
   std::string name;               // of the number, table or rule
@@ -181,7 +181,7 @@ struct RuleText {
 struct ScenarioText {
   std::string like;
   Position like_at;
-  std::vector<Change> changes;
+  std::vector<ScenarioChange> changes;
 };
 
 struct Statement {

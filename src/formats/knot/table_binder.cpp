@@ -39,10 +39,11 @@ Table combined(const Statement& st, NameSource& names, Diagnostics& notes, const
 
 // Where a scenario has another file, and it is a database, its rows are selected in the same way.
 std::shared_ptr<TableData> rows_of(const Statement& st, const BindSource& source,
-                                   const std::vector<const Change*>& changes, Diagnostics& notes) {
+                                   const std::vector<const ScenarioChange*>& changes,
+                                   Diagnostics& notes) {
   const TableText& t = st.as<TableText>();
   std::string file = t.file;
-  for (const Change* c : changes)
+  for (const ScenarioChange* c : changes)
     if (c->kind == ChangeKind::table && c->name == st.heading.name) file = c->file;
   if (file.empty())
     return data::parse_csv({st.heading.name, source.file, t.block, t.block_line}, notes);
@@ -58,8 +59,8 @@ std::shared_ptr<TableData> rows_of(const Statement& st, const BindSource& source
 }  // namespace
 
 Table make_table(const Statement& st, const BindSource& source,
-                 const std::vector<const Change*>& changes, NameSource& names, Diagnostics& notes,
-                 const Tag& model) {
+                 const std::vector<const ScenarioChange*>& changes, NameSource& names,
+                 Diagnostics& notes, const Tag& model) {
   const TableText& t = st.as<TableText>();
   if (!t.combined.empty()) return combined(st, names, notes, model);
   Diagnostics wrong;
@@ -89,7 +90,7 @@ Table make_table(const Statement& st, const BindSource& source,
   if (data->num_rows() == 0)
     notes.warn({source.file, st.at.line, st.at.column,
                 fmt::format("table {} has no rows", st.heading.name), true});
-  for (const Change* c : changes)
+  for (const ScenarioChange* c : changes)
     if (c->name == st.heading.name) change_table(*c, *data, names, notes, model);
   if (t.ordered) data->set_ordered();
   return Table(data);

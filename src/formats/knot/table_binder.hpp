@@ -9,7 +9,7 @@ namespace kiteknot::formats::knot {
 /// The table that a statement states, with a scenario's changes to it made; throws Failure where it
 /// is none. Diagnostics of its rows go to the notes.
 Table make_table(const Statement& st, const BindSource& source,
-                 const std::vector<const Change*>& changes, NameSource& names, Diagnostics& notes,
-                 const Tag& model);
+                 const std::vector<const ScenarioChange*>& changes, NameSource& names,
+                 Diagnostics& notes, const Tag& model);
 
 }  // namespace kiteknot::formats::knot

@@ -57,7 +57,7 @@ class TourBinder {
     }
   }
 
-  Expression figure(const Node& node, const char* what) {
+  Expression figure(const SyntaxNode& node, const char* what) {
     Resolver resolver(names_, notes_);
     const MeaningPtr m = resolver.data_expression(node, what);
     Evaluator evaluator(model_.data().tag);

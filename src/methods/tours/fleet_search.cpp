@@ -14,7 +14,7 @@ using tours::Fleet;
 using tours::Leg;
 using tours::Routes;
 
-class TripRows final : public mip::Generator {
+class TripRows final : public mip::RowGenerator {
  public:
   TripRows(tours::Trips trips, std::array<std::int64_t, 2>& found)
       : separation_(std::move(trips)), visits_(at(separation_.trips().stops), 1.0), found_(found) {}

@@ -22,7 +22,7 @@ mip::LinearRow linear(const StopRow& row, const std::vector<Leg>& legs, tours::L
   return linear;
 }
 
-class StopRows final : public mip::Generator {
+class StopRows final : public mip::RowGenerator {
  public:
   StopRows(Index stops, const std::vector<Leg>& legs, std::array<std::int64_t, 3>& found)
       : legs_(legs), found_(found), separation_(stops), counts_(stops) {}

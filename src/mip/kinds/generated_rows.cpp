@@ -11,7 +11,7 @@ namespace {
 
 class AskedRows final : public Separator {
  public:
-  explicit AskedRows(Generator& generator) : generator_(generator) {}
+  explicit AskedRows(RowGenerator& generator) : generator_(generator) {}
   std::string_view name() const override { return "generated rows"; }
   bool wants(const SeparationContext& where) const override {
     return where.integral || generator_.wants_fractions();
@@ -21,7 +21,7 @@ class AskedRows final : public Separator {
   }
 
  private:
-  Generator& generator_;
+  RowGenerator& generator_;
 };
 
 }  // namespace
@@ -52,11 +52,11 @@ void GeneratedRows::carry_through(std::shared_ptr<const PostsolveStack> postsolv
   set_generator(to, std::make_shared<ReducedGenerator>(generator_, std::move(postsolve)));
 }
 
-void set_generator(Problem& problem, std::shared_ptr<Generator> generator) {
+void set_generator(Problem& problem, std::shared_ptr<RowGenerator> generator) {
   problem.own<GeneratedRows>().set(std::move(generator));
 }
 
-std::shared_ptr<Generator> generator_of(const Problem& problem) {
+std::shared_ptr<RowGenerator> generator_of(const Problem& problem) {
   const auto* kind = problem.kinds().find<GeneratedRows>();
   return kind == nullptr ? nullptr : kind->generator();
 }

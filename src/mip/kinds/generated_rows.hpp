@@ -8,8 +8,10 @@ namespace kiteknot::mip {
 
 class GeneratedRows final : public ConstraintKind {
  public:
-  [[nodiscard]] const std::shared_ptr<Generator>& generator() const noexcept { return generator_; }
-  void set(std::shared_ptr<Generator> generator) { generator_ = std::move(generator); }
+  [[nodiscard]] const std::shared_ptr<RowGenerator>& generator() const noexcept {
+    return generator_;
+  }
+  void set(std::shared_ptr<RowGenerator> generator) { generator_ = std::move(generator); }
 
   std::unique_ptr<ConstraintKind> clone() const override;
   std::string_view name() const override { return "generated rows"; }
@@ -26,12 +28,12 @@ class GeneratedRows final : public ConstraintKind {
   void carry_through(std::shared_ptr<const PostsolveStack> postsolve, Problem& to) const override;
 
  private:
-  std::shared_ptr<Generator> generator_;
+  std::shared_ptr<RowGenerator> generator_;
 };
 
 /// In place of any other that it had.
-void set_generator(Problem& problem, std::shared_ptr<Generator> generator);
+void set_generator(Problem& problem, std::shared_ptr<RowGenerator> generator);
 /// Null: it has none.
-[[nodiscard]] std::shared_ptr<Generator> generator_of(const Problem& problem);
+[[nodiscard]] std::shared_ptr<RowGenerator> generator_of(const Problem& problem);
 
 }  // namespace kiteknot::mip

@@ -8,10 +8,11 @@
 
 namespace kiteknot::mip {
 
-class ReducedGenerator final : public Generator {
+class ReducedGenerator final : public RowGenerator {
  public:
   /// No columns were joined on the way.
-  ReducedGenerator(std::shared_ptr<Generator> full, std::shared_ptr<const PostsolveStack> postsolve)
+  ReducedGenerator(std::shared_ptr<RowGenerator> full,
+                   std::shared_ptr<const PostsolveStack> postsolve)
       : full_(std::move(full)), postsolve_(std::move(postsolve)) {}
   [[nodiscard]] bool wants_fractions() const override { return full_->wants_fractions(); }
   std::vector<LinearRow> look(std::span<const double> point, bool integral) override {
@@ -21,7 +22,7 @@ class ReducedGenerator final : public Generator {
   }
 
  private:
-  std::shared_ptr<Generator> full_;
+  std::shared_ptr<RowGenerator> full_;
   std::shared_ptr<const PostsolveStack> postsolve_;
 };
 

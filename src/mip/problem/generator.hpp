@@ -9,9 +9,9 @@ namespace kiteknot::mip {
 
 /// Adds rows when a point breaks them: rows that every plan satisfies, or (`local`) every plan
 /// below the node that the point is of.
-class Generator {
+class RowGenerator {
  public:
-  virtual ~Generator() = default;
+  virtual ~RowGenerator() = default;
   [[nodiscard]] virtual bool wants_fractions() const = 0;
   /// `point` has one value a column; `integral`: all integer columns are within rounding of
   /// integers, and the point will be taken as a plan unless a row is added.

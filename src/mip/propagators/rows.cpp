@@ -47,7 +47,7 @@ void RowPropagator::follow_trail(Domain& domain, WorkCounter* work) {
       reader_,
       [&](std::size_t kept) {
         for (; !undo_.empty() && undo_.back().place >= kept; undo_.pop_back())
-          activity_[at(undo_.back().row)] = undo_.back().before;
+          restore(undo_.back());
         // Rows that came further down know nothing of bounds up here.
         for (std::size_t i = since_.size(); i-- > 0 && since_[i] > kept;) {
           activity_[i] = activity(view(static_cast<Index>(i)), domain);
@@ -56,7 +56,7 @@ void RowPropagator::follow_trail(Domain& domain, WorkCounter* work) {
       },
       [&](const Domain::Step& step, std::size_t place) { follow(step, place, work); });
   for (const Index i : blurred_) {
-    undo_.push_back({domain.mark() - 1, i, activity_[at(i)]});
+    for (const bool high : {false, true}) remember(domain.mark() - 1, i, high);
     activity_[at(i)] = activity(view(i), domain);
   }
   blurred_.clear();
@@ -77,8 +77,8 @@ void RowPropagator::follow(const Domain::Step& step, std::size_t place, WorkCoun
     // Rows that the store has got since are taken at their present activity.
     if (value[e] == 0.0 || at(i) >= since_.size() || place < since_[at(i)]) continue;
     Activity& range = activity_[at(i)];
-    undo_.push_back({place, i, range});
     const Interval a = coefficient(value[e], rows_.store->exact(i));
+    remember(place, i, lower != (a.low > 0.0));
     if (lower)
       follow_lower(range, a, step.before, step.change.value);
     else
@@ -96,6 +96,26 @@ void RowPropagator::follow(const Domain::Step& step, std::size_t place, WorkCoun
       wake(i);
   }
   if (work != nullptr) work->add(2 * static_cast<std::int64_t>(index.size()) + 1);
+}
+
+void RowPropagator::remember(std::size_t place, Index row, bool high) {
+  const Activity& range = activity_[at(row)];
+  Undo undo{};
+  undo.place = place & ~(std::size_t{1} << 63U);
+  undo.high = high ? 1 : 0;
+  undo.row = row;
+  undo.infinite = high ? range.infinite_high : range.infinite_low;
+  undo.end = high ? range.high : range.low;
+  undo.peak = high ? range.peak_high : range.peak_low;
+  undo_.push_back(undo);
+}
+
+void RowPropagator::restore(const Undo& undo) {
+  Activity& range = activity_[at(undo.row)];
+  const bool high = undo.high != 0;
+  (high ? range.infinite_high : range.infinite_low) = undo.infinite;
+  (high ? range.high : range.low) = undo.end;
+  (high ? range.peak_high : range.peak_low) = undo.peak;
 }
 
 // How far an entry can move the row's value, rounded up.

@@ -30,11 +30,16 @@ class RowPropagator final : public Propagator {
   void check_invariants(const Domain& domain) const override;
 
  private:
+  // One end of a row's range as it was: a bound that moves changes one only.
   struct Undo {
-    std::size_t place;  // on the trail
+    std::size_t place : 63;  // on the trail
+    std::size_t high : 1;
     Index row;
-    Activity before;
+    Index infinite;
+    double end, peak;
   };
+  void remember(std::size_t place, Index row, bool high);
+  void restore(const Undo& undo);
   [[nodiscard]] RowView view(Index i) const {
     return rows_.store->view(i, rows_.sides->lower[at(i)], rows_.sides->upper[at(i)]);
   }

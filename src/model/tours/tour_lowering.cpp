@@ -19,7 +19,7 @@ constexpr std::size_t kMostRows = 40;  // of one look
 constexpr double kNear = 1e-5;         // to a whole number
 
 // One undirected trip through all stops: what is known best.
-class TourGenerator final : public mip::Generator {
+class TourGenerator final : public mip::RowGenerator {
  public:
   TourGenerator(Index stops, std::vector<Leg> legs, std::vector<Index> columns)
       : legs_(std::move(legs)), columns_(std::move(columns)), separation_(stops), counts_(stops) {}
@@ -54,7 +54,7 @@ class TourGenerator final : public mip::Generator {
 };
 
 // All others.
-class TripGenerator final : public mip::Generator {
+class TripGenerator final : public mip::RowGenerator {
  public:
   TripGenerator(tours::Trips trips, std::vector<Index> legs, std::vector<Index> visits)
       : separation_(std::move(trips)), legs_(std::move(legs)), visits_(std::move(visits)) {}
@@ -96,7 +96,7 @@ class TourLowering {
   TourLowering(const ModelData& model, const TourRule& rule, Builder& builder)
       : model_(model), rule_(rule), builder_(builder), n_(rule.num_stops()) {}
 
-  std::shared_ptr<mip::Generator> run() {
+  std::shared_ptr<mip::RowGenerator> run() {
     if (n_ == 0) return nullptr;
     note_columns();
     limit_legs();
@@ -253,7 +253,7 @@ class TourLowering {
     if (directed_) equal(plus(out, in, -1));
   }
 
-  std::shared_ptr<mip::Generator> generator() {
+  std::shared_ptr<mip::RowGenerator> generator() {
     if (n_ < 2) return nullptr;
     const bool all = rule_.visiting == nullptr && !rule_.several;
     if (all && !directed_ && n_ >= 3 &&
@@ -312,8 +312,8 @@ class TourLowering {
 
 }  // namespace
 
-std::shared_ptr<mip::Generator> lower_tour(const ModelData& model, const TourRule& rule,
-                                           Builder& builder) {
+std::shared_ptr<mip::RowGenerator> lower_tour(const ModelData& model, const TourRule& rule,
+                                              Builder& builder) {
   return TourLowering(model, rule, builder).run();
 }
 

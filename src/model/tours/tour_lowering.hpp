@@ -10,19 +10,19 @@ namespace kiteknot {
 
 /// The degree rows; what it returns adds the others (null: there are none). It takes whole columns
 /// within the limits of the legs for granted, and states them where the model let go of them.
-std::shared_ptr<mip::Generator> lower_tour(const ModelData& model, const TourRule& rule,
-                                           Builder& builder);
+std::shared_ptr<mip::RowGenerator> lower_tour(const ModelData& model, const TourRule& rule,
+                                              Builder& builder);
 
 /// Asks several, one after the other.
-class JoinedGenerators final : public mip::Generator {
+class JoinedGenerators final : public mip::RowGenerator {
  public:
-  explicit JoinedGenerators(std::vector<std::shared_ptr<mip::Generator>> all)
+  explicit JoinedGenerators(std::vector<std::shared_ptr<mip::RowGenerator>> all)
       : all_(std::move(all)) {}
   [[nodiscard]] bool wants_fractions() const override;
   std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override;
 
  private:
-  std::vector<std::shared_ptr<mip::Generator>> all_;
+  std::vector<std::shared_ptr<mip::RowGenerator>> all_;
 };
 
 }  // namespace kiteknot
