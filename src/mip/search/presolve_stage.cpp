@@ -117,8 +117,9 @@ void Search::go_on_presolved() {
     if (kind->any(stated)) kind->carry_through(postsolve, left.problem);
   result_.root.left = Left{left.problem.num_columns(), left.problem.num_rows_in_all(),
                            stated.num_columns(), stated.num_rows_in_all()};
-  // Rows alone have shown by their relaxation whether the goal has an end.
-  problem_ = stated.linear() ? Problem() : std::move(stated);
+  // Rows alone have shown by their relaxation that the goal has an end, where that was settled.
+  const bool has_end = stated.linear() && result_.root.relaxed.status == lp::Status::optimal;
+  problem_ = has_end ? Problem() : std::move(stated);
   stated = Problem();
   Translation terms(postsolve, left.constant);
   SearchOptions options = options_for(reduced, terms);

@@ -50,8 +50,13 @@ void Search::solve() {
   if (stage_ == nullptr) return;
   stage_->conclude(result_);
   if (!result_.ray || stage_->as_it_came() || ray_is_confirmed()) return;
-  // Rare: a direction is found again, over all columns.
   result_.ray.reset();
+  if (problem_.num_columns() == 0) {  // it is not there any more: its relaxation had an end
+    result_.outcome = Outcome::unproven;
+    result_.reason = "the goal has no end, but the direction could not be confirmed exactly";
+    return;
+  }
+  // Rare: a direction is found again, over all columns.
   stage_->hand_over(result_);
   stage_ = std::make_unique<TreeSearch>(std::move(problem_), Translation(), options_, context_,
                                         &sub_search);

@@ -30,7 +30,8 @@ std::vector<Rational> Translation::ray_out(std::span<const Rational> ray) const 
 }
 
 double Translation::bound_out(double bound) const {
-  return same() ? bound : add_down(bound, enclosed_.low);
+  if (same() || std::isinf(bound)) return bound;
+  return std::isinf(enclosed_.low) ? -kInf : add_down(bound, enclosed_.low);
 }
 
 Standing Translation::out(Standing s) const {
@@ -68,7 +69,8 @@ Judge Translation::judge_in(const Judge& judge) const {
 }
 
 double Translation::bound_in(double bound) const {
-  return same() ? bound : add_down(bound, -enclosed_.high);
+  if (same() || std::isinf(bound)) return bound;
+  return std::isinf(enclosed_.high) ? -kInf : add_down(bound, -enclosed_.high);
 }
 
 std::optional<std::vector<Rational>> Translation::plan_in(std::span<const Rational> plan) const {
