@@ -112,6 +112,15 @@ void BasisState::start_from_rows() {
       {std::vector<VariableStatus>(at(program.num_columns()), VariableStatus::at_lower), {}, {}});
 }
 
+void BasisState::set_row(Index i, double low, double high, const std::vector<Entry>& entries,
+                         bool exact) {
+  grow();
+  program.set_row(i, low, high, entries, exact);
+  ++removals;
+  measure_unit(i);
+  stale();
+}
+
 void BasisState::remove_rows(const std::vector<char>& gone) {
   grow();
   Basis old = basis();

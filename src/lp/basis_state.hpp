@@ -25,6 +25,7 @@ class BasisState : public WorkingProgram {
   void set_basis(const Basis& basis);
   void start_from_rows();
   void start_from_triangle();  // crash.cpp
+  void set_row(Index i, double low, double high, const std::vector<Entry>& entries, bool exact);
   void remove_rows(const std::vector<char>& gone);
   void remove_columns(const std::vector<char>& gone);
   [[nodiscard]] BasisSnapshot save() const;

@@ -80,6 +80,20 @@ Index Program::add_row(double lower, double upper, const std::vector<Entry>& ent
   return i;
 }
 
+void Program::set_row(Index i, double lower, double upper, const std::vector<Entry>& entries,
+                      bool exact) {
+  set_row_limits(i, lower, upper);
+  for (const Entry& e : entries) refuse_bad_entry(e, num_columns());
+  for (const Index j : rows_.index(i)) columns_.erase(j, i);
+  rows_.clear_line(i);
+  for (const Entry& e : entries) {
+    rows_.push(i, e.index, e.value);
+    columns_.push(e.index, i, e.value);
+  }
+  row_exact_[at(i)] = exact;
+  exact_row_.erase(i);
+}
+
 void Program::set_cost(Index j, double cost) {
   refuse_bad_coefficient(cost);
   exact_cost_.clear();

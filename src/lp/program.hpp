@@ -75,6 +75,8 @@ class Program {
   Index add_column(double cost, double lower, double upper, const std::vector<Entry>& entries = {});
   /// Entries name columns, each at most once; O(entries).
   Index add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact = false);
+  /// Another row in the place of one. O(entries of the columns of both).
+  void set_row(Index i, double lower, double upper, const std::vector<Entry>& entries, bool exact);
   void set_cost(Index j, double cost);
   void set_cost_exact(bool exact) noexcept { cost_exact_ = exact; }
   void set_bounds(Index j, double lower, double upper);

@@ -23,6 +23,7 @@
 //   set_bounds, set_row_limits   O(1), and O(n + m) with one ftran at the next solve
 //   set_cost                     O(1), and one btran with O(nnz) at the next solve
 //   add_row, add_column          O(entries), and O(n + m); the factor grows, it is not made anew
+//   set_row                      O(entries of its columns) and a new factorisation
 //   remove_rows, remove_columns  O(nnz) and a new factorisation
 //   set_basis                    O(n + m) if the same variables are basic, else a new factorisation
 //   save, restore                O(n + m + factor), no factorisation
@@ -68,6 +69,13 @@ class Simplex {
   void set_bounds(Index j, double lower, double upper) { state_.set_bounds(j, lower, upper); }
   void set_row_limits(Index i, double lower, double upper) {
     state_.set_row_limits(i, lower, upper);
+  }
+  /// The row, its entries and limits, is another one from now on. The basis stays; snapshots do not
+  /// come back over it (UsageError), since their factors are of the row as it was.
+  void set_row(Index i, double lower, double upper, const std::vector<Entry>& entries,
+               bool exact = false) {
+    state_.set_row(i, lower, upper, entries, exact);
+    proof_.forget_implied();
   }
   void remove_rows(const std::vector<char>& gone) {
     state_.remove_rows(gone);

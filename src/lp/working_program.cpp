@@ -95,14 +95,16 @@ void WorkingProgram::measure_units(Index rows_before) {
     for (Index j = 0; j < n; ++j) unit[at(j)] = 1.0 / scale[at(j)];
     work.add(program.num_nonzeros());
   }
-  for (Index i = rows_before; i < m; ++i) {
-    double largest = 0.0;
-    const auto index = program.rows().index(i);
-    const auto value = program.rows().value(i);
-    for (std::size_t e = 0; e < index.size(); ++e)
-      largest = std::max(largest, std::abs(value[e]) / unit[at(index[e])]);
-    unit[at(n + i)] = row_scale({&largest, 1});
-  }
+  for (Index i = rows_before; i < m; ++i) measure_unit(i);
+}
+
+void WorkingProgram::measure_unit(Index row) {
+  double largest = 0.0;
+  const auto index = program.rows().index(row);
+  const auto value = program.rows().value(row);
+  for (std::size_t e = 0; e < index.size(); ++e)
+    largest = std::max(largest, std::abs(value[e]) / unit[at(index[e])]);
+  unit[at(n + row)] = row_scale({&largest, 1});
 }
 
 }  // namespace kiteknot::lp

@@ -56,6 +56,7 @@ class WorkingProgram {
  protected:
   void load_bounds(Index k);
   void measure_units(Index rows_before);
+  void measure_unit(Index row);
 };
 
 }  // namespace kiteknot::lp

@@ -16,15 +16,19 @@ namespace kiteknot::mip {
 struct Cutoff {
   double best = std::numeric_limits<double>::infinity();  ///< goal of the best plan
   double step = 0.0;                                      ///< goals are multiples of it; 0: any
+  double spare = 0.0;  ///< better by less than this is not looked for; 0 where there is a step
 
   /// What a better plan is worth at most, rounded up.
-  [[nodiscard]] double target() const { return step > 0.0 ? add_up(best, -step) : best; }
+  [[nodiscard]] double target() const {
+    return step > 0.0 ? add_up(best, -step) : add_up(best, -spare);
+  }
   /// What a better plan may cost above a bound, rounded up.
   [[nodiscard]] double room(double bound) const { return add_up(target(), -bound); }
   /// Whether nothing better than the best plan has this bound.
   [[nodiscard]] bool closes(double bound) const {
     return best < std::numeric_limits<double>::infinity() &&
-           (bound >= best || (step > 0.0 && bound > target()));
+           (bound >= best || (step > 0.0 && bound > target()) ||
+            (spare > 0.0 && bound >= target()));
   }
 };
 

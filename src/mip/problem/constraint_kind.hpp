@@ -30,6 +30,7 @@ class Propagator;   // propagators/propagator.hpp
 class Relaxation;   // relaxation/relaxation.hpp
 class Separator;    // separators/separator.hpp
 class RelaxedKind;  // relaxation/relaxed_kind.hpp
+class SmoothRows;   // nonlinear/smooth.hpp
 struct Change;
 
 /// How many constraints may break where a column rises or falls, by columns.
@@ -97,6 +98,12 @@ class ConstraintKind {
     (void)problem;
     return true;
   }
+
+  /// Whether points that meet it can be told in fractions. Where some kind's cannot, a plan is what
+  /// the judge takes within its tolerance, and proofs end at a gap (SearchOptions::proof_gap).
+  [[nodiscard]] virtual bool exact() const { return true; }
+  /// Those with derivatives, for local search; null: it has none.
+  [[nodiscard]] virtual const SmoothRows* smooth() const { return nullptr; }
 
   /// Linear rows that hold whatever is decided, by the bounds of the problem. `known` as in
   /// Problem::known_row.

@@ -97,6 +97,11 @@ Index Problem::num_rows_in_all() const {
   return count;
 }
 
+bool Problem::exact() const {
+  return std::all_of(kinds().all().begin(), kinds().all().end(),
+                     [&](const auto& kind) { return kind->exact() || !kind->any(*this); });
+}
+
 bool Problem::linear() const {
   return std::all_of(kinds().all().begin(), kinds().all().end(),
                      [&](const auto& kind) { return kind->linear() || !kind->any(*this); });

@@ -118,6 +118,8 @@ class Problem {
   [[nodiscard]] Index num_rows_in_all() const;
   /// Whether linear rows say all that it asks.
   [[nodiscard]] bool linear() const;
+  /// Whether every plan can be told in fractions (ConstraintKind::exact).
+  [[nodiscard]] bool exact() const;
   /// Whether all that it asks is stated (ConstraintKind::complete).
   [[nodiscard]] bool complete() const;
   /// The model's own numbers of a linear row where no double is.

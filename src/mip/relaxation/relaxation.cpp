@@ -68,6 +68,19 @@ Index Relaxation::add(const RowView& row, const lp::Exact* known) {
   return i;
 }
 
+void Relaxation::set_row(Index row, const RowView& as) {
+  std::vector<double> value;
+  for (std::size_t k = 0; k < as.index.size(); ++k)
+    value.push_back(as.value[k] * unit(as.index[k]));
+  const double scale = lp::row_scale(value);
+  std::vector<Entry> entries;
+  for (std::size_t k = 0; k < as.index.size(); ++k)
+    if (value[k] != 0.0) entries.push_back({as.index[k], value[k] * scale});
+  scale_[at(row)] = scale;
+  step_[at(row)] = 0.0;
+  simplex_.set_row(row, as.lower * scale, as.upper * scale, entries, as.exact);
+}
+
 lp::Status Relaxation::refine(const lp::ExactLimits& limits) {
   const lp::Refined better = lp::refined(simplex_, limits);
   if (better.status == lp::Status::optimal) simplex_.set_basis(better.basis);

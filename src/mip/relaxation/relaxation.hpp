@@ -27,6 +27,12 @@ class Relaxation {
   /// `known`: the model's own numbers of the row, where its doubles are not.
   Index add(const RowView& row, const lp::Exact* known = nullptr);
   void set_limits(Index row, double lower, double upper);
+  /// States a row anew, in the place of one that was added. The basis stays; its factor does not.
+  void set_row(Index row, const RowView& as);
+  /// Rows that hold for the domain's box alone are stated for this one (RelaxedKind::tighten).
+  void tighten(const Domain& domain) {
+    for (const auto& kind : kinds_) kind->tighten(domain, *this);
+  }
   /// Takes rows out; the others move up. O(nonzeros).
   void remove(const std::vector<char>& gone);
   /// Brings the relaxation to the domain's bounds and states, by its trail: costs what moved since

@@ -15,6 +15,11 @@ class RelaxedKind {
   virtual ~RelaxedKind() = default;
   /// The state of a condition may have changed.
   virtual void follow(Index condition, const Domain& domain, Relaxation& relaxation) const = 0;
+  /// Rows that hold for the domain's box alone are stated for this one; until the next call the
+  /// domain stays within it.
+  virtual void tighten(const Domain& domain, Relaxation& relaxation) {
+    (void)domain, (void)relaxation;
+  }
   /// Rows that say what is stated, no more and no less, under the states as they are: an exact look
   /// takes these.
   [[nodiscard]] virtual std::span<const Index> stated_rows() const = 0;

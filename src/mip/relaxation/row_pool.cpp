@@ -113,10 +113,13 @@ void RowPool::bring_in(Index name, Relaxation& relaxation) {
   named_.push_back(name);
 }
 
-Index RowPool::bring_in_broken(std::span<const double> point, Relaxation& relaxation) {
+Index RowPool::bring_in_broken(std::span<const double> point, Relaxation& relaxation,
+                               bool stated_only) {
   Index count = 0;
   for (Index name = 0; name < size(); ++name) {
-    if (in_relaxation(name) || row_violation(view(name), point) == 0.0) continue;
+    if ((stated_only && implied_[at(name)]) || in_relaxation(name) ||
+        row_violation(view(name), point) == 0.0)
+      continue;
     bring_in(name, relaxation);
     ++count;
   }

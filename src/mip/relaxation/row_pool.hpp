@@ -53,8 +53,10 @@ class RowPool {
 
   /// Brings the row into the relaxation, if it is not there.
   void bring_in(Index name, Relaxation& relaxation);
-  /// All rows that hold here and that the point breaks; returns how many came in.
-  Index bring_in_broken(std::span<const double> point, Relaxation& relaxation);
+  /// All rows that hold here and that the point breaks; returns how many came in. `stated_only`:
+  /// those that the problem's own rows imply stay where they are.
+  Index bring_in_broken(std::span<const double> point, Relaxation& relaxation,
+                        bool stated_only = false);
   [[nodiscard]] bool holds_everywhere(Index name) const { return scope_[at(name)] < 0; }
   /// Whether a row of the relaxation is one that holds below a node only.
   [[nodiscard]] bool row_is_local(Index row) const {

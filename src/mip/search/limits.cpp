@@ -32,13 +32,20 @@ double TreeSearch::gap_to(double bound) const {
 // Whether nothing better than the best plan has this bound: exactly, since its goal is rounded up
 // and every goal is a multiple of the step.
 bool TreeSearch::closes(double bound) const {
-  return context_.incumbents.best() < kInf &&
-         (options_.any_plan || context_.incumbents.cutoff().closes(bound));
+  Cutoff cutoff = context_.incumbents.cutoff();
+  cutoff.spare = spare();
+  return cutoff.best < kInf && (options_.any_plan || cutoff.closes(bound));
+}
+
+double TreeSearch::spare() const {
+  return spare_of(proof_gap_, context_.incumbents.best(), options_.goal_offset, goal_size_);
 }
 
 double TreeSearch::global_bound(double current) const {
   const double best = context_.incumbents.best();
-  double bound = std::min({current, bounds_.loose, bounds_.unresolved, best});
+  // Nodes may have been closed that hold something better by less than is spared.
+  const double least = proof_gap_ > 0.0 ? add_down(best, -spare()) : best;
+  double bound = std::min({current, bounds_.loose, bounds_.unresolved, least});
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
   bound = std::min(bound, overflow_.best_bound());
   if (next_ != kNoNode) bound = std::min(bound, tree_[next_].bound);

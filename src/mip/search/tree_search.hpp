@@ -76,6 +76,7 @@ class TreeSearch {
 
   // limits.cpp: when to stop, and what may be said then
   [[nodiscard]] bool out_of_limits();
+  [[nodiscard]] double spare() const;
   [[nodiscard]] bool closes(double bound) const;
   [[nodiscard]] double gap_to(double bound) const;
   [[nodiscard]] double global_bound(double current) const;
@@ -89,6 +90,7 @@ class TreeSearch {
   Interrupt interrupt_;
   Worker worker_;
   double goal_size_;  // what gaps near 0 are measured by
+  double proof_gap_;  // at which a proof is complete; 0: it is exact
 
   Tree tree_;
   Frontier open_;

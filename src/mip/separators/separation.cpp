@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include "mip/problem/violation.hpp"
 #include "mip/separators/separator.hpp"
 
@@ -10,18 +12,22 @@ Separation::Separation(const Problem& problem) {
   tallies_.resize(all_.size());
 }
 
+bool Separation::any_stated() const noexcept {
+  return std::ranges::any_of(all_, [](const auto& separator) { return !separator->implied(); });
+}
+
 Index Separation::run(const SeparationContext& where, std::int64_t node, RowPool& pool,
-                      Relaxation& relaxation) {
+                      Relaxation& relaxation, bool stated_only) {
   if (all_.empty()) return 0;
-  Index count = pool.bring_in_broken(where.point, relaxation);
+  Index count = pool.bring_in_broken(where.point, relaxation, stated_only);
   if (count > 0) return count;
   for (std::size_t k = 0; k < all_.size(); ++k) {
-    if (!all_[k]->wants(where)) continue;
+    if ((stated_only && all_[k]->implied()) || !all_[k]->wants(where)) continue;
     ++tallies_[k].calls;
     found_.clear();
     all_[k]->look(where, found_);
     for (const LinearRow& row : found_) {
-      const Index name = pool.add(row, row.local ? node : -1);
+      const Index name = pool.add(row, row.local ? node : -1, all_[k]->implied());
       // Rows that the point does not break would bring it back for ever.
       if (pool.in_relaxation(name) || row_violation(pool.view(name), where.point) == 0.0) continue;
       pool.bring_in(name, relaxation);

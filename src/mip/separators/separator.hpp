@@ -30,6 +30,8 @@ class Separator {
   virtual ~Separator() = default;
   [[nodiscard]] virtual std::string_view name() const = 0;
   [[nodiscard]] virtual bool wants(const SeparationContext& where) const = 0;
+  /// Whether its rows follow from what the problem says: plans need not be held against them.
+  [[nodiscard]] virtual bool implied() const { return false; }
   /// Of cuts: only asked where the other families find few.
   [[nodiscard]] virtual bool last_resort() const { return false; }
   virtual void look(const SeparationContext& where, std::vector<LinearRow>& found) = 0;
@@ -40,9 +42,12 @@ class Separation {
  public:
   explicit Separation(const Problem& problem);
   /// Rows that the point breaks come into the relaxation: known ones first, then new ones; returns
-  /// how many. `node`: whose number local rows get as their scope.
+  /// how many. `node`: whose number local rows get as their scope. `stated_only`: of separators
+  /// whose rows are part of what the problem asks.
   Index run(const SeparationContext& where, std::int64_t node, RowPool& pool,
-            Relaxation& relaxation);
+            Relaxation& relaxation, bool stated_only = false);
+  /// Whether some rows are part of what the problem asks.
+  [[nodiscard]] bool any_stated() const noexcept;
   [[nodiscard]] bool empty() const noexcept { return all_.empty(); }
   [[nodiscard]] std::string_view name(std::size_t k) const { return all_[k]->name(); }
   [[nodiscard]] const std::vector<Tally>& tallies() const noexcept { return tallies_; }

@@ -88,6 +88,7 @@ bool Worker::all_ends_known() const {
 Worker::End Worker::settle_point(bool trusted) {
   const std::vector<double> point(space_.relaxation.point().begin(),
                                   space_.relaxation.point().end());
+  if (!space_.problem.exact()) return settle_smooth_point(point);
   if (trusted) {
     Branching branching;
     for (const auto& d : space_.disjunctions)
@@ -116,6 +117,24 @@ Worker::End Worker::settle_point(bool trusted) {
   if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
   // Without a point to go by, parts of an endless range would be looked at for ever.
   return trusted || all_ends_known() ? branch_on_anything(point) : leave_unresolved();
+}
+
+// Fractions do not tell the plans of such a problem: from the point a local search looks for one,
+// and the node is divided until its bound says that nothing better is left in it.
+Worker::End Worker::settle_smooth_point(std::span<const double> point) {
+  finder_.look_locally(point);
+  known_.narrow_to_key(space_.domain);
+  if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
+  for (const bool broken : {true, false}) {  // then whatever can be divided at all
+    for (const auto& d : space_.disjunctions) {
+      Branching branching;
+      if (d->met(space_.domain, point) != broken && d->split(space_.domain, point, branching))
+        return split(std::move(branching));
+    }
+    if (!broken) break;
+    if (const auto end = branch_on_key(point)) return *end;
+  }
+  return all_ends_known() ? branch_on_anything(point) : leave_unresolved();
 }
 
 // Into the parts in which the first open condition holds or fails; false where none is open.
@@ -174,6 +193,7 @@ Worker::End Worker::branch_on_anything(std::span<const double> point) {
     (void)finder_.judge(space_.exact_point(only), "branching");
     return closed(ClosedBy::point);
   }
+  if (!space_.problem.exact()) return leave_unresolved();
   space_.relaxation.follow(space_.domain);
   if (lp::breaks_fixed_row(space_.relaxation.simplex().program()))
     return closed(ClosedBy::relaxation);

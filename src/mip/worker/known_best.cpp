@@ -15,10 +15,16 @@ double goal_size(const Problem& problem) {
   return size;
 }
 
+double proof_gap_of(const Problem& problem, const SearchOptions& options) {
+  return problem.exact() || problem.goal_step() > 0.0 || options.few.count > 0 ? 0.0
+                                                                               : options.proof_gap;
+}
+
 KnownBest::KnownBest(const Problem& problem, const SearchOptions& options)
     : step_(problem.goal_step()),
       goal_offset_(options.goal_offset),
       goal_size_(goal_size(problem)),
+      proof_gap_(proof_gap_of(problem, options)),
       any_plan_(options.any_plan),
       few_(options.few) {}
 
@@ -42,6 +48,7 @@ bool KnownBest::worth_sharpening(double bound) const {
 void KnownBest::set_goal(const Rational& goal) {
   goal_ = goal;
   best_ = rounded_up(goal);
+  spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_size_);
 }
 
 void KnownBest::keep(std::shared_ptr<const std::vector<Rational>> plan) {
@@ -53,6 +60,7 @@ void KnownBest::learn(const SharedKnowledge& known) {
   if (!known.goal || (goal_ && *known.goal >= *goal_)) return;
   goal_ = known.goal;
   best_ = known.best;
+  spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_size_);
   if (known.plan) keep(known.plan);
 }
 

@@ -1,6 +1,9 @@
 #pragma once
 // The best plan as a worker knows it, and what it rules out.
 
+#include <algorithm>
+#include <cmath>
+
 #include "mip/domain/cutoff.hpp"
 #include "mip/interface/options.hpp"
 #include "mip/interface/task.hpp"
@@ -21,7 +24,7 @@ class KnownBest {
   }
   /// The same in doubles; empty.
   [[nodiscard]] std::span<const double> point() const noexcept { return point_; }
-  [[nodiscard]] Cutoff cutoff() const noexcept { return {best_, step_}; }
+  [[nodiscard]] Cutoff cutoff() const noexcept { return {best_, step_, spare_}; }
   /// Whether a node with this bound holds nothing better: exactly, since the goal is rounded up and
   /// every goal is a multiple of the step.
   [[nodiscard]] bool closes(double bound) const {
@@ -55,6 +58,8 @@ class KnownBest {
 
   double step_, goal_offset_;
   double goal_size_ = 1.0;  // the largest cost
+  double proof_gap_;        // 0: proofs are exact
+  double spare_ = 0.0;
   bool any_plan_;
   BestFew few_;
   std::optional<Rational> goal_;
@@ -63,6 +68,15 @@ class KnownBest {
   std::vector<double> point_;
 };
 
+/// How much better than the best plan is not worth the search, given the gap at which a proof is
+/// complete: none where the problem is exact, or its goal has steps.
+[[nodiscard]] double proof_gap_of(const Problem& problem, const SearchOptions& options);
+[[nodiscard]] inline double spare_of(double proof_gap, double best, double goal_offset,
+                                     double goal_size) {
+  return proof_gap > 0.0 && std::isfinite(best)
+             ? proof_gap * std::max(std::abs(best + goal_offset), goal_size)
+             : 0.0;
+}
 /// The largest cost of a column, at least 1: what gaps near 0 are measured by.
 [[nodiscard]] double goal_size(const Problem& problem);
 

@@ -36,7 +36,21 @@ std::optional<Worker::End> Worker::take_report(const lp::Report& report, double&
     learn_from_relaxation(false);
     return closed(ClosedBy::bound);
   }
-  if (report.status == lp::Status::cutoff) return settle_point(false);
+  if (report.status != lp::Status::cutoff) return std::nullopt;
+  return space_.problem.exact() ? settle_point(false) : look_past_cutoff(bound);
+}
+
+// The goal passed the best plan's, but no bound says so for certain: to the end, then.
+std::optional<Worker::End> Worker::look_past_cutoff(double& bound) {
+  const lp::Report report = space_.relaxation.solve({.interrupt = space_.interrupt});
+  node_.out.counts.pivots += report.pivots;
+  if (report.status == lp::Status::infeasible) return closed(ClosedBy::relaxation);
+  if (report.status == lp::Status::limit) return End::stopped;
+  if (report.status != lp::Status::optimal) return settle_point(false);
+  bound = space_.relaxation.simplex().sharp_bound(&node_.reduced);
+  node_.out.bound = std::max(node_.out.bound, bound);
+  node_.relaxed_goal = report.objective;
+  if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
   return std::nullopt;
 }
 

@@ -22,11 +22,12 @@ NodeWorkspace::NodeWorkspace(Problem stated, const SearchOptions& options, const
 }
 
 Index NodeWorkspace::separate(std::span<const double> point, bool integral,
-                              std::optional<std::int64_t> scope) {
+                              std::optional<std::int64_t> scope, bool stated_only) {
   if (separation.empty()) return 0;
   const std::vector<double> copy(point.begin(), point.end());
   constexpr std::int64_t kNowhere = std::numeric_limits<std::int64_t>::max();
-  return separation.run(at_point(copy, integral), scope.value_or(kNowhere), pool, relaxation);
+  return separation.run(at_point(copy, integral), scope.value_or(kNowhere), pool, relaxation,
+                        stated_only);
 }
 
 bool NodeWorkspace::is_whole(std::span<const Rational> point) const {

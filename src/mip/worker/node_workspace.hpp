@@ -25,7 +25,8 @@ struct NodeWorkspace {
   }
   /// Brings in rows that the point breaks; returns how many. Local rows hold below the node
   /// `scope`, or, where that is none, rule this one point out.
-  Index separate(std::span<const double> point, bool integral, std::optional<std::int64_t> scope);
+  Index separate(std::span<const double> point, bool integral, std::optional<std::int64_t> scope,
+                 bool stated_only);
   /// What separators are asked with at a point.
   [[nodiscard]] SeparationContext at_point(std::span<const double> point, bool integral) {
     return {domain, point, relaxation, work, implied, integral};

@@ -31,20 +31,24 @@ PlanFinder::PlanFinder(const WorkerSetting& setting, NodeWorkspace& space, Known
       costs_(costs),
       node_(node),
       heuristics_(heuristics(switches_of(setting.options))),
-      tallies_(heuristics_.size()) {}
+      tallies_(heuristics_.size()) {
+  if (LocalSearch::wanted(space.problem))
+    local_.emplace(space.problem, setting.decisions, setting.options.budget.seed);
+}
 
 std::vector<PartTally> PlanFinder::parts() const {
   std::vector<PartTally> parts;
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), tallies_[k]});
+  if (local_) parts.push_back({"heuristic", "local search", local_tally_});
   parts.push_back({"heuristic", "looking through the rest of a branch", rest_tally_});
   return parts;
 }
 
-Index PlanFinder::separate(std::span<const double> point, bool integral) {
+Index PlanFinder::separate(std::span<const double> point, bool integral, bool stated_only) {
   const Task* task = node_.task;
-  const Index added = space_.separate(point, integral,
-                                      task != nullptr ? std::optional(task->number) : std::nullopt);
+  const Index added = space_.separate(
+      point, integral, task != nullptr ? std::optional(task->number) : std::nullopt, stated_only);
   node_.out.counts.generated_rows += added;
   return added;
 }
@@ -52,10 +56,10 @@ Index PlanFinder::separate(std::span<const double> point, bool integral) {
 // Rows that it breaks are found and come into the relaxation; those that are known it meets
 // exactly.
 bool PlanFinder::meets_generated(std::span<const Rational> plan) {
-  if (space_.separation.empty()) return true;
+  if (!space_.separation.any_stated()) return true;
   std::vector<double> point;
   for (const Rational& x : plan) point.push_back(x.to_double());
-  return separate(point, true) == 0 && space_.pool.met_exactly(plan);
+  return separate(point, true, true) == 0 && space_.pool.met_exactly(plan);
 }
 
 bool PlanFinder::judge(std::span<const Rational> plan, std::string_view by) {
@@ -222,7 +226,34 @@ bool PlanFinder::enumerate_rest(double bound) {
   return complete && judged;
 }
 
+bool PlanFinder::try_locally(std::vector<double> point, std::string_view by) {
+  const auto found = local_->around(space_.domain, std::move(point), space_.work);
+  return found && judge(space_.exact_point(*found), by);
+}
+
+void PlanFinder::look_locally(std::span<const double> point) {
+  constexpr std::int64_t kShare = 4, kGrace = 300'000;  // of all work, beside a start
+  constexpr int kStarts = 8;
+  if (!local_ || local_tally_.work > kGrace + space_.spent() / kShare) return;
+  const std::int64_t before = space_.work.units();
+  const std::size_t plans = node_.out.plans.size();
+  ++local_tally_.calls;
+  std::vector<double> start(point.begin(), point.end());
+  const auto look = [&](std::vector<double> from) {
+    if (try_locally(from, "local search")) return;
+    const auto free = local_->relaxed(space_.domain, std::move(from), space_.work);
+    if (free) (void)try_locally(*free, "local search");
+  };
+  look(start);
+  if (local_tally_.calls == 1)
+    for (int k = 0; k < kStarts && !space_.interrupt.now(); ++k)
+      look(local_->anywhere(space_.domain, start));
+  local_tally_.work += space_.work.units() - before;
+  local_tally_.steps += static_cast<std::int64_t>(node_.out.plans.size() - plans);
+}
+
 bool PlanFinder::try_point(std::span<const double> point, std::string_view by) {
+  if (local_) return try_locally({point.begin(), point.end()}, by);
   std::vector<double> rounded(point.begin(), point.end());
   for (Index j = 0; j < space_.problem.num_columns(); ++j)
     if (space_.problem.integer(j)) rounded[at(j)] = std::round(rounded[at(j)]);

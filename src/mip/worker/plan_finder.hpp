@@ -3,6 +3,7 @@
 // what was given from outside.
 
 #include "mip/heuristics/heuristic.hpp"
+#include "mip/heuristics/local_search.hpp"
 #include "mip/worker/known_best.hpp"
 #include "mip/worker/node_workspace.hpp"
 #include "mip/worker/present_node.hpp"
@@ -37,13 +38,18 @@ class PlanFinder {
   /// Whole columns are rounded and fixed, reals solved again around them, and the vertex taken
   /// exactly. Whatever comes out is judged as stated.
   bool try_point(std::span<const double> point, std::string_view by);
+  /// Of problems with smooth constraints: local optima from this point, and at the root from
+  /// others; as often as it pays.
+  void look_locally(std::span<const double> point);
   /// Whether the judge accepts it; one that is better than the best plan goes out.
   bool judge(std::span<const Rational> plan, std::string_view by);
-  /// The rows that a point breaks come into the relaxation; how many.
-  Index separate(std::span<const double> point, bool integral);
+  /// The rows that a point breaks come into the relaxation; how many. `stated_only`: as in
+  /// Separation::run.
+  Index separate(std::span<const double> point, bool integral, bool stated_only = false);
   [[nodiscard]] std::vector<PartTally> parts() const;
 
  private:
+  bool try_locally(std::vector<double> point, std::string_view by);
   [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
   [[nodiscard]] SearchOptions part_options(std::int64_t nodes) const;
   void take_work_of(const SearchResult& inner);
@@ -55,8 +61,10 @@ class PlanFinder {
   const PseudoCosts& costs_;
   PresentNode& node_;
   std::vector<std::unique_ptr<Heuristic>> heuristics_;
-  std::vector<Tally> tallies_;  // steps: better plans
-  Tally rest_tally_;            // of looking through; conflicts: it was too much
+  std::vector<Tally> tallies_;        // steps: better plans
+  std::optional<LocalSearch> local_;  // none: nothing calls for it
+  Tally local_tally_;
+  Tally rest_tally_;  // of looking through; conflicts: it was too much
 };
 
 }  // namespace kiteknot::mip

@@ -143,6 +143,7 @@ std::optional<Worker::End> Worker::look(bool first) {
     learn_from_rows();
     return closed(ClosedBy::conflict);
   }
+  space_.relaxation.tighten(space_.domain);
   known_.narrow_to_key(space_.domain);
   if (first && node_.task->branched.column >= 0)
     brancher_.costs().infer(node_.task->branched.column,

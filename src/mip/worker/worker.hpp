@@ -72,6 +72,7 @@ class Worker {
 
   // node_relaxation.cpp: the relaxation of the node, and what its verdict means
   std::optional<End> take_report(const lp::Report& report, double& bound);
+  std::optional<End> look_past_cutoff(double& bound);
   lp::Report relax(bool loose = false, bool quick = false);
   [[nodiscard]] double certain_bound(std::vector<Interval>& reduced);
   void sharpen();
@@ -81,6 +82,7 @@ class Worker {
   [[nodiscard]] SearchResult any_plan_of(Problem goalless);
   void take_plan_of(SearchResult inner);
   End settle_point(bool trusted);
+  End settle_smooth_point(std::span<const double> point);
   End settle_endless();
   bool split_condition();
   End branch_on_anything(std::span<const double> point);

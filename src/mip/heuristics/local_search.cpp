@@ -1,0 +1,94 @@
+#include "mip/heuristics/local_search.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "mip/nonlinear/local_solver.hpp"
+
+namespace kiteknot::mip {
+namespace {
+
+// With the domain's bounds, and what conditions are known to ask.
+Problem at_node(const Domain& domain) {
+  Problem here = domain.problem();
+  for (Index j = 0; j < here.num_columns(); ++j)
+    here.set_bounds(j, domain.lower(j), domain.upper(j));
+  return here;
+}
+
+void complete(const Problem& p, std::vector<double>& point) {
+  for (const auto& kind : p.kinds().all())
+    if (const SmoothRows* rows = kind->smooth(); rows != nullptr && kind->any(p))
+      rows->complete(point);
+}
+
+}  // namespace
+
+LocalSearch::LocalSearch(const Problem& problem, Index decisions, std::uint64_t seed)
+    : random_(seed) {
+  for (Index j = 0; j < decisions; ++j)
+    only_whole_decisions_ = only_whole_decisions_ && problem.integer(j);
+}
+
+bool LocalSearch::wanted(const Problem& problem) {
+  return std::ranges::any_of(problem.kinds().all(), [&](const auto& kind) {
+    return kind->smooth() != nullptr && kind->any(problem);
+  });
+}
+
+std::optional<std::vector<double>> LocalSearch::around(const Domain& domain,
+                                                       std::vector<double> point,
+                                                       WorkCounter& work) {
+  Problem here = at_node(domain);
+  for (Index j = 0; j < here.num_columns(); ++j) {
+    if (!here.integer(j)) continue;
+    const double whole = std::round(point[at(j)]);
+    if (!(whole >= here.lower(j) && whole <= here.upper(j))) return std::nullopt;
+    here.set_bounds(j, whole, whole);
+    point[at(j)] = whole;
+  }
+  if (only_whole_decisions_) {  // the others follow from them
+    complete(here, point);
+    return point;
+  }
+  return solve(std::move(here), std::move(point), work);
+}
+
+std::optional<std::vector<double>> LocalSearch::relaxed(const Domain& domain,
+                                                        std::vector<double> point,
+                                                        WorkCounter& work) {
+  return solve(at_node(domain), std::move(point), work);
+}
+
+std::vector<double> LocalSearch::anywhere(const Domain& domain, std::span<const double> near) {
+  constexpr double kFar = 10.0;
+  std::vector<double> point(near.begin(), near.end());
+  for (Index j = 0; j < domain.problem().num_columns(); ++j) {
+    double low = domain.lower(j), high = domain.upper(j);
+    const double about = std::max(1.0, std::abs(near[at(j)])) * kFar;
+    if (!std::isfinite(low)) low = std::isfinite(high) ? high - about : near[at(j)] - about;
+    if (!std::isfinite(high)) high = low + 2.0 * about;
+    point[at(j)] = low + random_.fraction() * (high - low);
+  }
+  return point;
+}
+
+std::optional<std::vector<double>> LocalSearch::solve(Problem here, std::vector<double> point,
+                                                      WorkCounter& work) const {
+  complete(here, point);
+  LocalProgram program;
+  for (Index j = 0; j < here.num_columns(); ++j) {
+    program.lower.push_back(here.lower(j));
+    program.upper.push_back(here.upper(j));
+    program.cost.push_back(here.cost(j));
+  }
+  for (const auto& kind : here.kinds().all()) {
+    if (!kind->any(here)) continue;
+    kind->visit_rows(here,
+                     [&](const RowView& row, const lp::Exact*) { program.rows.push_back(row); });
+    if (const SmoothRows* rows = kind->smooth()) program.smooth.push_back(rows);
+  }
+  return local_optimum(program, std::move(point), work);
+}
+
+}  // namespace kiteknot::mip

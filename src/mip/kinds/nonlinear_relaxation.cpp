@@ -1,0 +1,120 @@
+// Lines and planes over the node's box. Of a function: value - s x on the right side of what
+// UnaryFunction proves for the slope s. Of a product, with every point of the box in x and z:
+//   value >= xl z + zl x - xl zl,  value >= xu z + zu x - xu zu
+//   value <= xu z + zl x - xu zl,  value <= xl z + zu x - xl zu     (McCormick 1976)
+// whose coefficients are the bounds themselves and whose constants are rounded outward.
+
+#include <cmath>
+
+#include "mip/kinds/nonlinear_parts.hpp"
+#include "mip/relaxation/relaxation.hpp"
+
+namespace kiteknot::mip {
+namespace {
+
+struct Plane {
+  double of_x = 0.0, of_z = 0.0;  // value - of_x x - of_z z
+  double limit = 0.0;             // is at least (above) or at most this
+};
+
+std::vector<Plane> planes(const NonlinearTerm& t, const Interval& x, const Interval& z,
+                          bool above) {
+  std::vector<Plane> out;
+  const auto square = UnaryFunction::whole_power(2);
+  if (t.f || t.x == t.z) {
+    const UnaryFunction& f = t.f ? *t.f : square;
+    // A line below the function holds the value up.
+    for (const double s : f.good_slopes(x, !above)) {
+      const double height = above ? f.height_below(s, x) : f.height_above(s, x);
+      if (std::isfinite(height)) out.push_back({s, 0.0, height});
+    }
+    return out;
+  }
+  const auto add = [&](double x_end, double z_end) {
+    if (!std::isfinite(x_end) || !std::isfinite(z_end)) return;
+    out.push_back({z_end, x_end, above ? -product_up(x_end, z_end) : -product_down(x_end, z_end)});
+  };
+  add(x.low, above ? z.low : z.high);
+  add(x.high, above ? z.high : z.low);
+  return out;
+}
+
+class RelaxedTerms final : public RelaxedKind {
+ public:
+  RelaxedTerms(const std::vector<NonlinearTerm>& terms, const Problem& problem,
+               Relaxation& relaxation)
+      : terms_(terms), seen_(terms.size()) {
+    for (const NonlinearTerm& t : terms) {
+      first_.push_back(static_cast<Index>(rows_.size()));
+      for (int k = 0; k < slots(t) * ((t.above ? 1 : 0) + (t.below ? 1 : 0)); ++k) {
+        const Index index[] = {t.value};
+        const double one[] = {1.0};
+        rows_.push_back(relaxation.add({index, one, -kInf, kInf, true}));
+      }
+    }
+    tighten(Domain(problem), relaxation);
+  }
+
+  void follow(Index, const Domain&, Relaxation&) const override {}
+  void tighten(const Domain& domain, Relaxation& relaxation) override {
+    for (std::size_t k = 0; k < terms_.size(); ++k) {
+      const NonlinearTerm& t = terms_[k];
+      const Interval x{domain.lower(t.x), domain.upper(t.x)};
+      const Interval z =
+          t.product() ? Interval{domain.lower(t.z), domain.upper(t.z)} : Interval{0.0, 0.0};
+      Seen& seen = seen_[k];
+      if (seen.any && same(seen.x, x) && same(seen.z, z)) continue;
+      seen = {x, z, true};
+      std::size_t row = at(first_[k]);
+      for (const bool above : {true, false}) {
+        if (!(above ? t.above : t.below)) continue;
+        const std::vector<Plane> all = planes(t, x, z, above);
+        for (int s = 0; s < slots(t); ++s, ++row)
+          state(rows_[row], t, at(s) < all.size() ? &all[at(s)] : nullptr, above, relaxation);
+      }
+    }
+  }
+  // None of them says all that is stated.
+  std::span<const Index> stated_rows() const override { return {}; }
+  // They hold for the node's box, and nobody knows which bounds of it are at fault.
+  bool explain_sum(std::span<const double> multipliers, Explanation&) const override {
+    return std::all_of(rows_.begin(), rows_.end(),
+                       [&](Index i) { return multipliers[at(i)] == 0.0; });
+  }
+
+ private:
+  struct Seen {
+    Interval x, z;
+    bool any = false;
+  };
+  static bool same(const Interval& a, const Interval& b) {
+    return a.low == b.low && a.high == b.high;
+  }
+  static int slots(const NonlinearTerm& t) { return t.f || t.x == t.z ? 3 : 2; }
+
+  static void state(Index row, const NonlinearTerm& t, const Plane* plane, bool above,
+                    Relaxation& relaxation) {
+    if (plane == nullptr) return relaxation.set_limits(row, -kInf, kInf);
+    std::vector<Index> index{t.value, t.x};
+    std::vector<double> value{1.0, -plane->of_x};
+    if (t.product() && t.z != t.x) {
+      index.push_back(t.z);
+      value.push_back(-plane->of_z);
+    }
+    relaxation.set_row(
+        row, {index, value, above ? plane->limit : -kInf, above ? kInf : plane->limit, true});
+  }
+
+  const std::vector<NonlinearTerm>& terms_;
+  std::vector<Index> rows_, first_;  // of the relaxation; by terms
+  std::vector<Seen> seen_;           // the box that the rows of a term are for
+};
+
+}  // namespace
+
+std::unique_ptr<RelaxedKind> nonlinear_relaxation(const std::vector<NonlinearTerm>& terms,
+                                                  const Problem& problem, Relaxation& relaxation) {
+  return std::make_unique<RelaxedTerms>(terms, problem, relaxation);
+}
+
+}  // namespace kiteknot::mip

@@ -1,0 +1,164 @@
+#include "mip/kinds/nonlinear_terms.hpp"
+
+#include <array>
+#include <cmath>
+
+#include "base/check.hpp"
+#include "mip/branching/disjunction.hpp"
+#include "mip/kinds/nonlinear_parts.hpp"
+#include "mip/propagators/propagator.hpp"
+#include "mip/relaxation/relaxed_kind.hpp"
+#include "mip/separators/separator.hpp"
+
+namespace kiteknot::mip {
+
+double NonlinearTerm::missed(std::span<const double> point) const {
+  const double term = at_point(point), y = point[at(value)];
+  const double by = std::max(above ? term - y : 0.0, below ? y - term : 0.0);
+  if (std::isnan(by)) return kInf;
+  return by <= 0.0 ? 0.0 : by / (1.0 + std::abs(term));
+}
+
+void NonlinearTerms::add(const NonlinearTerm& term) {
+  for (NonlinearTerm& t : terms_)
+    if (t.value == term.value) {  // its other side
+      KITEKNOT_CHECK(t.x == term.x && t.z == term.z && t.f == term.f, "a column has one term");
+      t.above = t.above || term.above;
+      t.below = t.below || term.below;
+      return;
+    }
+  terms_.push_back(term);
+  columns_of_.push_back({term.value, term.x, term.z});
+}
+
+std::unique_ptr<ConstraintKind> NonlinearTerms::clone() const {
+  return std::make_unique<NonlinearTerms>(*this);
+}
+
+std::int64_t NonlinearTerms::num_entries(const Problem& p) const {
+  (void)p;
+  return 3 * static_cast<std::int64_t>(terms_.size());
+}
+
+void NonlinearTerms::visit(const Problem& p, const Visitor& visitor) const {
+  (void)p;
+  for (Index k = 0; k < size(); ++k) visitor(columns(k), {});
+}
+
+void NonlinearTerms::lock(const Problem& p, Locks& locks) const {
+  (void)p;
+  for (const NonlinearTerm& t : terms_) {
+    if (t.above) ++locks.down[at(t.value)];
+    if (t.below) ++locks.up[at(t.value)];
+    locks.both(t.x);
+    if (t.product()) locks.both(t.z);
+  }
+}
+
+// Powers and products in fractions; what no fraction is, within the tolerance of plans.
+bool NonlinearTerms::satisfied(const Problem& p, ExactPoint& point) const {
+  (void)p;
+  for (const NonlinearTerm& t : terms_) {
+    const Rational &y = point.columns[at(t.value)], &x = point.columns[at(t.x)];
+    Rational term;
+    bool exact = true;
+    if (t.product()) {
+      term = x * point.columns[at(t.z)];
+    } else if (t.f->algebraic() && !(x.is_zero() && t.f->degree() < 0)) {
+      term = 1;
+      for (int n = std::abs(t.f->degree()); n > 0; --n) term = term * x;
+      if (t.f->degree() < 0) term = Rational(1) / term;
+    } else {
+      const double v = t.f->value(x.to_double());
+      if (!std::isfinite(v)) return false;
+      term = Rational::exactly(v);
+      exact = false;
+    }
+    exact = exact && x.is_integer() && (!t.product() || point.columns[at(t.z)].is_integer());
+    const Rational slack =
+        exact ? Rational(0) : Rational::exactly(kTermTolerance) * (Rational(1) + term.abs());
+    if ((t.above && y + slack < term) || (t.below && y - slack > term)) return false;
+  }
+  return true;
+}
+
+std::unique_ptr<Propagator> NonlinearTerms::propagator(std::uint8_t kind, Domain& domain) const {
+  return nonlinear_propagator(terms_, kind, domain);
+}
+std::unique_ptr<RelaxedKind> NonlinearTerms::relax(const Problem& p, Relaxation& relaxation) const {
+  return nonlinear_relaxation(terms_, p, relaxation);
+}
+std::unique_ptr<Disjunction> NonlinearTerms::disjunction() const {
+  return nonlinear_branching(terms_);
+}
+std::unique_ptr<Separator> NonlinearTerms::separator() const {
+  return nonlinear_tangents(terms_);
+}
+
+void NonlinearTerms::carry(const Problem& from, const Image& image, Problem& to) const {
+  (void)from;
+  for (NonlinearTerm t : terms_) {
+    if (image.column[at(t.value)] < 0) continue;
+    t.value = image.column[at(t.value)];
+    t.x = image.column[at(t.x)];
+    if (t.product()) t.z = image.column[at(t.z)];
+    add_nonlinear_term(to, t);
+  }
+}
+
+// Local search: value - term, within what its sides ask.
+
+std::span<const Index> NonlinearTerms::columns(Index k) const {
+  const bool two = terms_[at(k)].product() && terms_[at(k)].z != terms_[at(k)].x;
+  return std::span<const Index>(columns_of_[at(k)]).first(two ? 3 : 2);
+}
+
+Interval NonlinearTerms::limits(Index k) const {
+  return {terms_[at(k)].above ? 0.0 : -kInf, terms_[at(k)].below ? 0.0 : kInf};
+}
+
+double NonlinearTerms::value(Index k, std::span<const double> point,
+                             std::span<double> gradient) const {
+  const NonlinearTerm& t = terms_[at(k)];
+  const double x = point[at(t.x)];
+  gradient[0] = 1.0;
+  if (t.f) {
+    gradient[1] = -t.f->slope(x);
+  } else if (t.x == t.z) {
+    gradient[1] = -2.0 * x;
+  } else {
+    gradient[1] = -point[at(t.z)];
+    gradient[2] = -x;
+  }
+  return point[at(t.value)] - t.at_point(point);
+}
+
+void NonlinearTerms::curvature(Index k, std::span<const double> point, double scale,
+                               std::span<double> square) const {
+  const NonlinearTerm& t = terms_[at(k)];
+  const std::size_t n = columns(k).size();
+  if (t.f)
+    square[n + 1] -= scale * t.f->curvature(point[at(t.x)]);
+  else if (t.x == t.z)
+    square[n + 1] -= 2.0 * scale;
+  else
+    square[n + 2] = square[2 * n + 1] -= scale;
+}
+
+void NonlinearTerms::complete(std::span<double> point) const {
+  for (const NonlinearTerm& t : terms_) point[at(t.value)] = t.at_point(point);
+}
+
+void add_nonlinear_term(Problem& problem, const NonlinearTerm& term) {
+  KITEKNOT_CHECK(term.value >= 0 && term.x >= 0 && (term.f || term.z >= 0),
+                 "a nonlinear term names its columns");
+  problem.own<NonlinearTerms>().add(term);
+}
+
+std::span<const NonlinearTerm> nonlinear_terms(const Problem& problem) {
+  const auto* kind = problem.kinds().find<NonlinearTerms>();
+  if (kind == nullptr) return {};
+  return kind->terms();
+}
+
+}  // namespace kiteknot::mip
