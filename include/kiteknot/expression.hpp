@@ -160,8 +160,9 @@ class Expression {
 
   Expression& operator+=(const Expression& other);
   Expression& operator-=(const Expression& other);
-  /// A product of decisions is kept; solving it needs binaries on one side.
+  /// A product of decisions is kept as stated; with binaries on one side it is made linear.
   Expression& operator*=(const Expression& other);
+  /// What it is divided by cannot be 0: solving throws UsageError where its limits do not say so.
   Expression& operator/=(const Expression& other);
   /// this += factor * decision, without temporaries.
   void add(const Rational& coefficient, const Decision& d) { add(coefficient, d.id, d.model); }
@@ -208,6 +209,16 @@ inline Expression operator/(Expression a, const Expression& b) {
 Expression largest(std::vector<Expression> of);
 Expression smallest(std::vector<Expression> of);
 Expression absolute(const Expression& e);
+
+/// base ^ exponent; the exponent holds no decisions (UsageError). A fractional power wants a base
+/// from 0 on, a negative one a base that cannot be 0: solving throws UsageError where the limits of
+/// its decisions do not say so.
+Expression power(const Expression& base, const Expression& exponent);
+/// power(e, 1/2).
+Expression sqrt(const Expression& e);
+/// e to the power of the expression, and the natural logarithm of one that stays above 0.
+Expression exp(const Expression& e);
+Expression log(const Expression& e);
 
 /// Something that holds or does not: a comparison, a binary decision ("it is 1"), or conditions
 /// joined. It does not convert to bool, and does nothing until a model is given it as a rule.

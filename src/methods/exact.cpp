@@ -10,6 +10,7 @@
 #include "methods/search_tree.hpp"
 #include "mip/kinds/generated_rows.hpp"
 #include "mip/search/search.hpp"
+#include "model/evaluation.hpp"
 #include "model/lowering.hpp"
 #include "model/tours/tour_lowering.hpp"
 
@@ -84,7 +85,8 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
 
 // The relaxation's own numbers in the user's sense: goals carry the lowering's sign and scale,
 // limits the scale of their row.
-Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, const ModelData& m) {
+Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, const ModelData& m,
+                   bool exact) {
   const bool has_goal = !m.goals.empty();
   const auto decisions = static_cast<std::size_t>(m.num_decisions);
   Relaxed r;
@@ -98,7 +100,9 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, con
     for (std::size_t j = 0; j < decisions; ++j)
       r.integral = r.integral && (!m.whole(static_cast<Index>(j)) || (*found.plan)[j].is_integer());
   if (!has_goal) return r;
+  r.nonlinear = !exact;
   r.value = lowering.to_user(found.root.relaxed.value);
+  if (!exact) return r;  // prices of lines that follow a box say nothing of what is stated
   const double goal = lowering.goal_sign / lowering.goal_scale.to_double();
   for (const LoweredRow& row : lowering.rows) {
     const double dual =
@@ -251,7 +255,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
           std::vector<std::shared_ptr<mip::RowGenerator>>{std::move(own), all});
     mip::set_generator(lowering.problem, std::move(all));
   }
-  const bool has_integers = lowering.problem.num_integers() > 0;
+  const bool has_integers = lowering.problem.num_integers() > 0, has_goal = !m.goals.empty();
   const double before = clock.seconds();
   mip::SearchOptions engine = engine_options(options, lowering, m.num_decisions, memory);
   // What comes after the search (values, the check as stated) goes over the model's terms once or
@@ -262,12 +266,19 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
       options.record_branches > 0 ? lowering.problem.stated().condition_column
                                   : std::vector<Index>{};
   Translator translator(model, lowering, before, observer);
+  // No fraction may meet what is not linear: such plans are taken as the check as stated takes
+  // them.
+  const bool exact = lowering.problem.exact();
+  const bool of_relaxation =
+      relaxed && !(has_goal && takes_fractions(m, m.goals[0].expression));
   const mip::Judge judge = [&](std::span<const Rational> values) {
-    PlanReport report = check_exactly(model, plan_of(model, values), relaxed);
+    const Plan plan = plan_of(model, values);
+    PlanReport report = exact ? check_exactly(model, plan, relaxed) : check(model, plan, relaxed);
     mip::Verdict verdict{report.feasible, 0, {}};
     // A relaxed point has the goal of the relaxation, whatever its curves would say.
     if (report.goal)
-      verdict.goal = lowering.to_problem(relaxed ? lowering.goal_at(values) : *report.goal);
+      verdict.goal =
+          lowering.to_problem(of_relaxation ? lowering.goal_at(values) : *report.goal);
     if (verdict.accepted) verdict.remarks = std::move(report);
     return verdict;
   };
@@ -282,8 +293,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   result.reason = found.reason;
   result.relaxed_only = relaxed;
   result.has_integers = has_integers;
-  const bool has_goal = !m.goals.empty();
-  result.relaxed = relaxed_of(found, lowering, m);
+  result.relaxed = relaxed_of(found, lowering, m, exact);
   if (found.ray) result.direction.assign(found.ray->begin(), found.ray->begin() + m.num_decisions);
   if (found.plan) {
     result.plan.emplace(plan_of(model, *found.plan));
@@ -293,9 +303,10 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     PlanReport* said = std::any_cast<PlanReport>(&found.remarks);
     result.report =
         whole && said != nullptr ? std::move(*said) : check(model, *result.plan, relaxed);
-    if (relaxed && result.report->goal) result.report->goal = lowering.goal_at(*found.plan);
+    if (of_relaxation && result.report->goal)
+      result.report->goal = lowering.goal_at(*found.plan);
   }
-  tell_stretches(result.relaxed, found, lowering, result);
+  if (exact) tell_stretches(result.relaxed, found, lowering, result);
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
   result.search = counts_of(found, before, !options.start.empty(), lowering, translator);

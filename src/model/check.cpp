@@ -115,7 +115,7 @@ class Checker {
       v.met = relaxed_ || evaluation_.is(c);
       if (!relaxed_ && v.met && !strictly(c)) report_.exact = false;
     }
-    if (relaxed_ && !is_linear(c)) v.met = true;
+    if (relaxed_ && !takes_fractions(model_, c)) v.met = true;
     if (v.soft) {
       v.missed_by = evaluation_.value(violation_of(c));
       v.charge = evaluation_.value(rules.prices[static_cast<std::size_t>(member)]) * v.missed_by;

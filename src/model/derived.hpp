@@ -51,13 +51,17 @@ class CurvesNow {
 
 struct Derived {
   enum class Kind {
-    product,  // args[0] * args[1]
-    largest,  // of args
-    curve,    // curve(args[0])
-    truth     // of condition
+    product,      // args[0] * args[1]
+    quotient,     // args[0] / args[1]
+    power,        // args[0] ^ args[1], which holds no decision
+    exponential,  // of args[0]
+    logarithm,    // of args[0]
+    largest,      // of args
+    curve,        // curve(args[0])
+    truth         // of condition
   };
-  /// How a largest was stated; it changes no value.
-  enum class Shape { largest, smallest, absolute };
+  /// How a largest or a power was stated; it changes no value.
+  enum class Shape { largest, smallest, absolute, root };
   Kind kind = Kind::product;
   std::vector<Expression> args;
   std::shared_ptr<const CurveData> curve{};

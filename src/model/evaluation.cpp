@@ -7,6 +7,8 @@
 #include "base/rational_sum.hpp"
 #include "base/text.hpp"
 #include "base/tolerances.hpp"
+#include "model/number_node.hpp"
+#include "model/real_functions.hpp"
 #include "model/tours/tour_rule.hpp"
 
 namespace kiteknot {
@@ -18,6 +20,50 @@ bool has_step(const ModelData& model, Index decision) {
 }
 
 }  // namespace
+
+bool only_binaries(const ModelData& m, const Expression& e) {
+  const auto binary = [&](Index d) {
+    if (d < 0) return true;
+    const Family& f = m.family_of(d);
+    const Index i = d - f.first;
+    const std::vector<Rational> none;
+    return f.integer && f.lower_by_number.empty() && f.upper_by_number.empty() &&
+           m.lower(f, i, none).sign() >= 0 && m.upper(f, i, none) <= Rational(1);
+  };
+  return e.is_linear() &&
+         std::all_of(e.terms().begin(), e.terms().end(),
+                     [&](const auto& t) { return binary(t.decision); }) &&
+         std::all_of(e.factored().begin(), e.factored().end(),
+                     [&](const auto& t) { return binary(t.decision); });
+}
+
+bool takes_fractions(const ModelData& model, const Expression& e) {
+  return std::ranges::all_of(e.derived(), [&](const Expression::DerivedTerm& t) {
+    using Kind = Derived::Kind;
+    const Derived& d = *t.what;
+    if (d.kind == Kind::largest || d.kind == Kind::curve || d.kind == Kind::truth) return false;
+    if (d.kind == Kind::product &&
+        std::ranges::any_of(d.args, [&](const Expression& a) { return only_binaries(model, a); }))
+      return false;
+    return std::ranges::all_of(d.args,
+                               [&](const Expression& a) { return takes_fractions(model, a); });
+  });
+}
+
+bool takes_fractions(const ModelData& model, const Condition& c) {
+  return c.kind == Condition::Kind::compare && takes_fractions(model, c.body) &&
+         takes_fractions(model, c.low) && takes_fractions(model, c.high);
+}
+
+bool tells_fractions(const Derived& d, const std::vector<Rational>& numbers) {
+  return d.kind != Derived::Kind::exponential && d.kind != Derived::Kind::logarithm &&
+         (d.kind != Derived::Kind::power || evaluate(d.args[1], numbers).is_integer());
+}
+
+bool keeps_steps(const Derived& d, const std::vector<Rational>& numbers) {
+  return d.kind != Derived::Kind::quotient && tells_fractions(d, numbers) &&
+         (d.kind != Derived::Kind::power || evaluate(d.args[1], numbers).sign() > 0);
+}
 
 Evaluation::Evaluation(const ModelData& model, std::span<const Rational> values, bool tolerant,
                        bool relaxed)
@@ -90,8 +136,9 @@ bool Evaluation::moves_in_steps(const Expression& a, const Expression& b) const 
   return std::ranges::all_of(left.terms, [&](const Expression::Term& t) {
     if (t.decision < model_.num_decisions) return has_step(model_, t.decision);
     const std::shared_ptr<const Derived> d = derived_[at(t.decision - model_.num_decisions)];
-    return std::ranges::all_of(d->args,
-                               [&](const Expression& arg) { return moves_in_steps(arg, {}); });
+    return keeps_steps(*d, numbers_) && std::ranges::all_of(d->args, [&](const Expression& arg) {
+             return moves_in_steps(arg, {});
+           });
   });
 }
 
@@ -108,7 +155,7 @@ void Evaluation::look_inside(const Expression& e) const {
     if (!looked_inside_.insert(t.what).second) continue;
     for (const Expression& arg : t.what->args) look_inside(arg);
     look_inside(t.what->condition);
-    if (t.what->kind == Derived::Kind::curve) (void)value(t.what);
+    if (t.what->kind != Derived::Kind::truth) (void)value(t.what);
   }
 }
 
@@ -117,8 +164,35 @@ void Evaluation::look_inside(const Condition& c) const {
   for (const Condition& part : c.parts) look_inside(part);
 }
 
+Rational Evaluation::smooth(const Derived& d) const {
+  const Rational x = value(d.args[0]);
+  switch (d.kind) {
+    case Derived::Kind::quotient: {
+      const Rational by = value(d.args[1]);
+      if (by.is_zero()) throw UsageError(fmt::format("{} is divided by 0", figure(x)));
+      return x / by;
+    }
+    case Derived::Kind::power:
+      return power_of(x, value(d.args[1]));
+    case Derived::Kind::exponential:
+      return exponential_of(x);
+    default:
+      return logarithm_of(x);
+  }
+}
+
 Rational Evaluation::worked_out(const Derived& d) const {
   switch (d.kind) {
+    case Derived::Kind::quotient:
+    case Derived::Kind::power:
+    case Derived::Kind::exponential:
+    case Derived::Kind::logarithm:
+      try {
+        return smooth(d);
+      } catch (const UsageError& e) {
+        outside_.insert(e.what());
+        return 0;
+      }
     case Derived::Kind::product:
       return value(d.args[0]) * value(d.args[1]);
     case Derived::Kind::largest: {
@@ -213,8 +287,10 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
   return wanted ? holds : fails;
 }
 
-// Of the numbers that it is a function of; a truth is 0 or 1 whatever they are.
+// Of the numbers that it is a function of; a truth is 0 or 1 whatever they are. What no fraction
+// tells counts as real whatever it is of.
 bool Evaluation::has_real(const Derived& d) const {
+  if (!tells_fractions(d, numbers_)) return true;
   return d.kind != Derived::Kind::truth &&
          std::any_of(d.args.begin(), d.args.end(),
                      [&](const Expression& e) { return difference(e, {}).real; });
@@ -236,7 +312,8 @@ bool moves_in_steps(const ModelData& model, const Expression& e) {
   return std::all_of(e.terms().begin(), e.terms().end(), steps) &&
          std::all_of(e.factored().begin(), e.factored().end(), steps) &&
          std::all_of(e.derived().begin(), e.derived().end(), [&](const auto& t) {
-           return std::all_of(t.what->args.begin(), t.what->args.end(),
+           return keeps_steps(*t.what, model.number_values()) &&
+                  std::all_of(t.what->args.begin(), t.what->args.end(),
                               [&](const Expression& arg) { return moves_in_steps(model, arg); });
          });
 }

@@ -55,6 +55,7 @@ class Evaluation {
  private:
   [[nodiscard]] Rational value(const std::shared_ptr<const Derived>& d) const;
   [[nodiscard]] Rational worked_out(const Derived& d) const;
+  [[nodiscard]] Rational smooth(const Derived& d) const;
   [[nodiscard]] bool compares(const Condition& c, bool wanted) const;
   [[nodiscard]] bool has_real(const Derived& d) const;
   [[nodiscard]] LinearForm left_over(const Expression& a, const Expression& b) const;
@@ -76,6 +77,17 @@ class Evaluation {
   mutable std::unordered_set<std::shared_ptr<const Derived>> looked_inside_;
 };
 
+/// Whether it is a sum in which every decision is binary.
+bool only_binaries(const ModelData& model, const Expression& e);
+/// Whether fractions of whole decisions mean something in it: of its terms that are not sums all are
+/// products, quotients, powers, exp or log, and none is switched by binaries.
+bool takes_fractions(const ModelData& model, const Expression& e);
+/// The same of a comparison; no other condition has a truth in fractions.
+bool takes_fractions(const ModelData& model, const Condition& c);
+/// Whether the term has a fraction for fractions that it is stated for, whatever they are; and
+/// whether it moves in steps where its parts do.
+bool tells_fractions(const Derived& d, const std::vector<Rational>& numbers);
+bool keeps_steps(const Derived& d, const std::vector<Rational>& numbers);
 /// The step that a decision's values are multiples of: 1 where it is whole, the common one where
 /// they are listed; 0 for any other.
 Rational step_of(const ModelData& model, Index decision);

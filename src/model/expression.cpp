@@ -7,6 +7,7 @@
 #include "model/derived.hpp"
 #include "model/model_data.hpp"
 #include "model/number_node.hpp"
+#include "model/real_functions.hpp"
 
 namespace kiteknot {
 
@@ -45,6 +46,14 @@ Factor figure_of(const Derived& d) {
   switch (d.kind) {
     case Derived::Kind::product:
       return combined_factor(Op::multiply, std::move(of));
+    case Derived::Kind::quotient:
+      return combined_factor(Op::multiply, {of[0], combined_factor(Op::invert, {of[1]})});
+    case Derived::Kind::power:
+      return combined_factor(Op::power, std::move(of));
+    case Derived::Kind::exponential:
+      return combined_factor(Op::exponential, std::move(of));
+    case Derived::Kind::logarithm:
+      return combined_factor(Op::logarithm, std::move(of));
     case Derived::Kind::largest:
       return combined_factor(Op::largest, std::move(of));
     case Derived::Kind::curve: {
@@ -235,11 +244,11 @@ Expression& Expression::operator*=(const Expression& other) {
 
 Expression& Expression::operator/=(const Expression& other) {
   if (&other == this) return *this /= Expression(other);
-  if (other.has_decisions())
-    throw UsageError(
-        "a division by a decision is not linear; a share is asked for as 'a <= 0.3 * b' in place "
-        "of "
-        "'a / b <= 0.3'");
+  if (other.has_decisions()) {
+    if (!has_decisions()) return *this *= power(other, -1);
+    return *this = Expression(std::make_shared<Derived>(
+               Derived{Derived::Kind::quotient, {*this, other}, {}, {}, {}}));
+  }
   if (other.is_constant()) {
     scale(Rational(1) / other.constant_);
     return *this;
@@ -292,6 +301,42 @@ Condition within(Expression low, Expression body, Expression high) {
   c.high = std::move(high);
   c.has_low = c.has_high = true;
   return c;
+}
+
+namespace {
+Expression shaped_power(const Expression& base, const Expression& exponent, Derived::Shape shape) {
+  if (exponent.has_decisions())
+    throw UsageError(
+        "an exponent holds no decisions; x ^ y for x above 0 is written exp(y * log(x))");
+  if (exponent.is_constant()) {
+    if (exponent.constant() == Rational(1)) return base;
+    if (exponent.constant().is_zero()) return 1;
+    if (base.is_constant()) return power_of(base.constant(), exponent.constant());
+  }
+  return Expression(
+      std::make_shared<Derived>(Derived{Derived::Kind::power, {base, exponent}, {}, {}, shape}));
+}
+Expression function_of(Derived::Kind kind, const Expression& x) {
+  return Expression(std::make_shared<Derived>(Derived{kind, {x}, {}, {}, {}}));
+}
+}  // namespace
+
+Expression power(const Expression& base, const Expression& exponent) {
+  return shaped_power(base, exponent, {});
+}
+
+Expression sqrt(const Expression& e) {
+  return shaped_power(e, Rational(1) / Rational(2), Derived::Shape::root);
+}
+
+Expression exp(const Expression& e) {
+  if (e.is_constant()) return exponential_of(e.constant());
+  return function_of(Derived::Kind::exponential, e);
+}
+
+Expression log(const Expression& e) {
+  if (e.is_constant()) return logarithm_of(e.constant());
+  return function_of(Derived::Kind::logarithm, e);
 }
 
 namespace {

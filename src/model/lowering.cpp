@@ -40,6 +40,7 @@ class Lowerer {
       builder_.prepare(model_.goals[k].expression);
     for (const Expression& e : model_.kept_inside) builder_.prepare(e);
     builder_.settle();
+    builder_.add_terms();
     if (!goal_costs_.empty()) {  // settling has added columns
       goal_costs_.resize(static_cast<std::size_t>(out_.problem.num_columns()));
       out_.problem.set_exact_costs(std::move(goal_costs_));
@@ -87,12 +88,14 @@ class Lowerer {
         continue;
       }
       if (f.listed.size() < 2) continue;
-      LinearForm one, value;
+      LinearForm one, value, all;
       for (const Rational& v : f.listed) {
         const ColumnLiteral y = builder_.add_binary();
         one = plus(one, single(y.column), 1);
+        all.terms.push_back({v, y.column});
         if (!v.is_zero()) value = plus(value, single(y.column), v);
       }
+      builder_.note_listed(f.first + i, std::move(all));
       (void)builder_.add_row(one, 1, 1, nullptr);
       (void)builder_.add_row(plus(x, value, -1), 0, 0, nullptr);
     }

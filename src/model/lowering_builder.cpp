@@ -8,6 +8,9 @@
 #include "base/interval.hpp"
 #include "base/outward.hpp"
 #include "mip/kinds/indicator_rows.hpp"
+#include "model/evaluation.hpp"
+#include "model/number_node.hpp"
+#include "model/real_functions.hpp"
 
 namespace kiteknot {
 
@@ -132,8 +135,19 @@ void Builder::prepare(const Expression& e) {
 
 void Builder::prepare(const std::shared_ptr<const Derived>& what) {
   if (auxiliary_of_.contains(what.get())) return;
+  if (const auto simpler = simplified(what); simpler != what) {
+    prepare(simpler);
+    auxiliary_of_.emplace(what.get(), auxiliary_of_.at(simpler.get()));
+    return;
+  }
   for (const Expression& arg : what->args) prepare(arg);
   prepare(what->condition);
+  const std::string structure = structure_of(*what);
+  if (const auto same = by_structure_.find(structure);
+      !structure.empty() && same != by_structure_.end()) {
+    auxiliary_of_.emplace(what.get(), same->second);
+    return;
+  }
   const Range r = range_of(*what);
   Auxiliary a;
   a.what = what;
@@ -143,6 +157,7 @@ void Builder::prepare(const std::shared_ptr<const Derived>& what) {
   columns_[at(a.column)].auxiliary = static_cast<Index>(auxiliaries_.size());
   if (note != nullptr) ++(what->kind == Derived::Kind::truth ? note->binaries : note->reals);
   auxiliary_of_.emplace(what.get(), auxiliaries_.size());
+  if (!structure.empty()) by_structure_.emplace(structure, auxiliaries_.size());
   auxiliaries_.push_back(std::move(a));
   if (what->kind == Derived::Kind::curve) {  // wherever it stands
     const LinearForm x = form(what->args[0]);
@@ -197,6 +212,13 @@ Rational Builder::step(const LinearForm& f) const {
 
 // The same for a term that is not a sum, its constants included.
 Rational Builder::step_of(const Derived& d) {
+  if (!keeps_steps(d, numbers())) return 0;
+  if (d.kind == Derived::Kind::power) {
+    const LinearForm f = form(d.args[0]);
+    const Rational by = step(f), n = evaluate(d.args[1], numbers());
+    return by.is_zero() ? by
+                        : power_of(common_step(f.constant, f.terms.empty() ? Rational(0) : by), n);
+  }
   Rational common = 0;
   for (const Expression& arg : d.args) {
     const LinearForm f = form(arg);

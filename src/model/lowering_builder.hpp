@@ -10,6 +10,7 @@
 #include <unordered_map>
 
 #include "base/at.hpp"
+#include "mip/kinds/nonlinear_terms.hpp"
 #include "mip/problem/problem.hpp"
 #include "model/derived.hpp"
 #include "model/lowering.hpp"
@@ -52,6 +53,10 @@ class Builder {
   /// The column's values at plans are multiples of this.
   void set_step(Index column, const Rational& step) { columns_[at(column)].step = step; }
   ColumnLiteral add_binary();
+  /// The decision's values are chosen by these binaries, one of which is 1.
+  void note_listed(Index decision, LinearForm value) {
+    listed_.emplace(decision, std::move(value));
+  }
   [[nodiscard]] bool binary(Index column) const;
   [[nodiscard]] Index num_columns() const { return static_cast<Index>(columns_.size()); }
 
@@ -81,6 +86,9 @@ class Builder {
 
   /// Defines every derived column from the sides it is needed; call last.
   void settle();
+  /// States the nonlinear terms; call after settle. UsageError where one is of something without
+  /// an end, or may be of what it is not stated for, whatever the rules say.
+  void add_terms();
 
   LoweringNote* note = nullptr;                         ///< where what is done is written down
   std::vector<std::pair<Index, std::string>> made_for;  ///< see Lowering::made_for
@@ -123,6 +131,20 @@ class Builder {
   ColumnLiteral equivalent(const Sides& s);
   [[nodiscard]] static std::string key(const Logic& logic);
 
+  // nonlinear terms (lowering_nonlinear.cpp)
+  [[nodiscard]] std::shared_ptr<const Derived> simplified(const std::shared_ptr<const Derived>& d);
+  [[nodiscard]] std::string structure_of(const Derived& d);
+  [[nodiscard]] Range range_of_smooth(const Derived& d);
+  void define_smooth(const Auxiliary& a, bool above);
+  bool define_by_values(const Auxiliary& a, bool above);
+  bool define_by_list(const Auxiliary& a, bool above);
+  [[nodiscard]] LinearForm by_choice(const LinearForm& f) const;
+  [[nodiscard]] Index column_of(const LinearForm& f);
+  [[nodiscard]] mip::UnaryFunction function_of(const Derived& d) const;
+  [[nodiscard]] std::string names_in(const LinearForm& f) const;
+  void need_domains() const;
+  void need_ends() const;
+
   // derived (lowering_derived.cpp)
   const std::vector<CurvePiece>& pieces_of(const CurveData& curve) {
     return curves_.pieces(curve, numbers());
@@ -134,6 +156,8 @@ class Builder {
   void define_binary_times(Index column, Index binary, LinearForm e, bool above);
   void define_largest(const Auxiliary& a, bool above);
   void define_curve(const Auxiliary& a, bool above);
+  void define_pieces(const Auxiliary& a, const LinearForm& x, std::vector<CurvePiece> pieces,
+                     bool above, const std::string& name);
   void by_lines(Index column, const LinearForm& x, const std::vector<CurvePiece>& pieces,
                 bool above);
   void by_increments(Index column, const LinearForm& x, const std::vector<CurvePiece>& pieces,
@@ -150,6 +174,21 @@ class Builder {
   std::unordered_map<const Derived*, std::size_t> auxiliary_of_;
   std::vector<Auxiliary> auxiliaries_;
   std::map<std::string, ColumnLiteral> implying_, equivalent_;
+  std::unordered_map<Index, LinearForm> listed_;     // sums of values times binaries
+  std::map<std::string, std::size_t> by_structure_;  // nonlinear terms
+  std::map<std::string, Index> column_of_form_;
+  std::vector<std::shared_ptr<const Derived>> made_;  // simplified ones, kept alive
+  std::vector<std::pair<Index, LinearForm>> steps_;   // columns of sums that terms are of
+  struct PlacedTerm {
+    mip::NonlinearTerm term;
+    LinearForm x, z;
+    std::shared_ptr<const Derived> what;
+    LoweringNote* note;
+  };
+  void tell_smooth(const PlacedTerm& term);
+  std::string words_of(const Expression& e, int deep);
+  std::string words_of(const Derived& d, int deep);
+  std::vector<PlacedTerm> terms_;
   Index defining_ = -1;  // the column whose own rows are being added: they do not pull at it
   Collector collector_;
   CurvesNow curves_;

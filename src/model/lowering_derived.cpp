@@ -90,12 +90,6 @@ Range Builder::range_of(const Derived& d) {
   switch (d.kind) {
     case Derived::Kind::product: {
       const LinearForm a = form(d.args[0]), b = form(d.args[1]);
-      if (!only_binaries(a) && !only_binaries(b))
-        throw UsageError(
-            "a product of decisions is not linear unless one side holds binary decisions only; a "
-            "whole "
-            "one can be chosen by those (x = 1 * x1 + 2 * x2, at most 1 of (x1, x2)), and they be "
-            "multiplied");
       const Range r = range(a), s = range(b);
       Range out{Rational::infinity(), Rational::minus_infinity()};
       for (const Rational* x : {&r.low, &r.high})
@@ -112,6 +106,11 @@ Range Builder::range_of(const Derived& d) {
         }
       return out;
     }
+    case Derived::Kind::quotient:
+    case Derived::Kind::power:
+    case Derived::Kind::exponential:
+    case Derived::Kind::logarithm:
+      return range_of_smooth(d);
     case Derived::Kind::largest: {
       Range out = range(form(d.args[0]));
       for (const Expression& e : d.args) {
@@ -148,6 +147,11 @@ void Builder::define(std::size_t k, bool above) {
   switch (a.what->kind) {
     case Derived::Kind::product:
       return define_product(a, above);
+    case Derived::Kind::quotient:
+    case Derived::Kind::power:
+    case Derived::Kind::exponential:
+    case Derived::Kind::logarithm:
+      return define_smooth(a, above);
     case Derived::Kind::largest:
       return define_largest(a, above);
     case Derived::Kind::curve:
@@ -160,6 +164,17 @@ void Builder::define(std::size_t k, bool above) {
 
 void Builder::define_product(const Auxiliary& a, bool above) {
   LinearForm x = form(a.what->args[0]), e = form(a.what->args[1]);
+  if (!only_binaries(x) && !only_binaries(e)) {  // listed values are chosen by binaries
+    if (relaxed_) return define_smooth(a, above);
+    LinearForm chosen = by_choice(x);
+    if (only_binaries(chosen)) {
+      x = std::move(chosen);
+    } else {
+      chosen = by_choice(e);
+      if (!only_binaries(chosen)) return define_smooth(a, above);
+      e = std::move(chosen);
+    }
+  }
   if (!only_binaries(x) || (only_binaries(e) && e.terms.size() < x.terms.size())) std::swap(x, e);
   if (x.terms.size() == 1 && x.terms[0].coefficient == Rational(1) && x.constant.is_zero())
     return define_binary_times(a.column, x.terms[0].decision, std::move(e), above);
@@ -259,7 +274,12 @@ void Builder::define_curve(const Auxiliary& a, bool above) {
   const LinearForm x = form(a.what->args[0]);
   const CurveData& curve = *a.what->curve;
   const std::string name = curve.name.empty() ? "a curve" : fmt::format("curve {}", curve.name);
-  std::vector<CurvePiece> pieces = merged(within(pieces_of(curve), range(x)));
+  define_pieces(a, x, pieces_of(curve), above, name);
+}
+
+void Builder::define_pieces(const Auxiliary& a, const LinearForm& x, std::vector<CurvePiece> pieces,
+                            bool above, const std::string& name) {
+  pieces = merged(within(pieces, range(x)));
   if (pieces.empty()) return;  // no argument is within it, and a row says so
   const Rational by = step(x);
   if (by.is_zero()) {

@@ -7,6 +7,7 @@
 #include "base/at.hpp"
 #include "base/text.hpp"
 #include "model/derived.hpp"
+#include "model/evaluation.hpp"
 #include "model/model_data.hpp"
 #include "model/tours/tour_rule.hpp"
 
@@ -26,50 +27,27 @@ void need_new_rule(const ModelData& m, const std::string& name) {
     throw UsageError(fmt::format("there are two rules with the name '{}'", name));
 }
 
-// Whether every decision in it is binary, so that a product with it can be made linear.
-bool only_binaries(const ModelData& m, const Expression& e) {
-  const auto binary = [&](Index d) {
-    if (d < 0) return true;
-    const Family& f = m.family_of(d);
-    const Index i = d - f.first;
-    const std::vector<Rational> none;
-    return f.integer && f.lower_by_number.empty() && f.upper_by_number.empty() &&
-           m.lower(f, i, none).sign() >= 0 && m.upper(f, i, none) <= Rational(1);
-  };
-  return e.is_linear() &&
-         std::all_of(e.terms().begin(), e.terms().end(),
-                     [&](const auto& t) { return binary(t.decision); }) &&
-         std::all_of(e.factored().begin(), e.factored().end(),
-                     [&](const auto& t) { return binary(t.decision); });
-}
+// What stands for a truth is a binary decision.
+void need_truths(const ModelData& m, const Condition& c);
 
-void need_linear(const ModelData& m, const Condition& c);
-
-void need_linear(const ModelData& m, const Expression& e) {
+void need_truths(const ModelData& m, const Expression& e) {
   for (const Expression::DerivedTerm& t : e.derived()) {
-    for (const Expression& arg : t.what->args) need_linear(m, arg);
-    need_linear(m, t.what->condition);
-    if (t.what->kind == Derived::Kind::product && !only_binaries(m, t.what->args[0]) &&
-        !only_binaries(m, t.what->args[1]))
-      throw UsageError(
-          "a product of decisions is not linear unless one side holds binary decisions only; a "
-          "whole "
-          "one can be chosen by those (x = 1 * x1 + 2 * x2, at most 1 of (x1, x2)), and they be "
-          "multiplied");
+    for (const Expression& arg : t.what->args) need_truths(m, arg);
+    need_truths(m, t.what->condition);
   }
 }
 
-void need_linear(const ModelData& m, const Condition& c) {
+void need_truths(const ModelData& m, const Condition& c) {
   if (c.kind == Condition::Kind::truth && !only_binaries(m, c.body))
     throw UsageError(fmt::format("{} is not a yes-or-no decision; compare it with something",
                                  m.decision_name(c.body.terms()[0].decision)));
-  for (const Expression* e : {&c.body, &c.low, &c.high}) need_linear(m, *e);
-  for (const Condition& part : c.parts) need_linear(m, part);
+  for (const Expression* e : {&c.body, &c.low, &c.high}) need_truths(m, *e);
+  for (const Condition& part : c.parts) need_truths(m, part);
 }
 
 void need_same_model(const ModelData& m, const Expression& e) {
   m.need_own(e);
-  need_linear(m, e);
+  need_truths(m, e);
 }
 
 void need_same_model(const ModelData& m, const Condition& c) {
@@ -79,7 +57,7 @@ void need_same_model(const ModelData& m, const Condition& c) {
     for (const Condition& p : part.parts) self(self, p);
   };
   need(need, c);
-  need_linear(m, c);
+  need_truths(m, c);
 }
 
 Index rule_index(const ModelData& m, const std::string& rule) {

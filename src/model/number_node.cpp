@@ -6,6 +6,7 @@
 
 #include "base/check.hpp"
 #include "model/derived.hpp"
+#include "model/real_functions.hpp"
 
 namespace kiteknot {
 
@@ -70,6 +71,12 @@ Rational combined(const NumberNode& node, std::span<const Rational> of,
     }
     case NumberNode::Op::invert:
       return Rational(1) / of[0];
+    case NumberNode::Op::power:
+      return power_of(of[0], of[1]);
+    case NumberNode::Op::exponential:
+      return exponential_of(of[0]);
+    case NumberNode::Op::logarithm:
+      return logarithm_of(of[0]);
     case NumberNode::Op::largest:
       return *std::max_element(of.begin(), of.end());
     case NumberNode::Op::curve:

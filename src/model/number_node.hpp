@@ -18,12 +18,15 @@ struct NumberNode {
   enum class Op {
     constant,
     number,
-    add,       // of all operands
-    multiply,  // of all operands
-    invert,    // of one
-    largest,   // of all operands
-    curve,     // of one
-    truth      // 1 where the condition holds, else 0
+    add,          // of all operands
+    multiply,     // of all operands
+    invert,       // of one
+    power,        // the first to the power of the second
+    exponential,  // of one
+    logarithm,    // of one
+    largest,      // of all operands
+    curve,        // of one
+    truth         // 1 where the condition holds, else 0
   };
   Op op = Op::constant;
   Rational value;            // constant

@@ -256,14 +256,6 @@ Condition Evaluator::condition(const Meaning& m) {
 
 namespace {
 
-// The nearest fraction: exact for squares of fractions, else the double's shortest decimal.
-Rational root(const Rational& v) {
-  const Rational guess(std::round(std::sqrt(v.numerator().to_double())));
-  const Rational below(std::round(std::sqrt(v.denominator().to_double())));
-  if (guess * guess == v.numerator() && below * below == v.denominator()) return guess / below;
-  return std::sqrt(v.to_double());
-}
-
 // To a millionth, as a decimal: the same figure as in a file of stops.
 Rational distance(bool plane, const std::vector<Expression>& ends) {
   namespace tours = structures::tours;
@@ -277,6 +269,7 @@ Rational distance(bool plane, const std::vector<Expression>& ends) {
 }  // namespace
 
 Expression Evaluator::applied(const Meaning& m) {
+  if (!m.curve && (m.text == "sqrt" || m.text == "exp" || m.text == "log")) return smooth(m);
   std::vector<Expression> args;
   for (const MeaningPtr& arg : m.args) args.push_back(expression(*arg));
   if (m.curve) {
@@ -291,8 +284,18 @@ Expression Evaluator::applied(const Meaning& m) {
   if (m.text == "floor") return v.floor();
   if (m.text == "ceil") return v.ceil();
   if (m.text.starts_with("distance ")) return distance(m.text.ends_with("plane"), args);
-  if (v.sign() < 0) throw Failure{m.at, "the square root of a negative figure"};
-  return root(v);
+  throw Failure{m.at, fmt::format("there is no function '{}'", m.text)};
+}
+
+// Functions that have no value everywhere.
+Expression Evaluator::smooth(const Meaning& m) {
+  const Expression x = expression(*m.args[0]);
+  try {
+    if (m.op == Op::power) return power(x, expression(*m.args[1]));
+    return m.text == "sqrt" ? sqrt(x) : m.text == "exp" ? exp(x) : log(x);
+  } catch (const UsageError& e) {
+    throw Failure{m.at, e.what()};
+  }
 }
 
 // An empty cell is no figure, whatever the other cells of its column are.
@@ -383,6 +386,9 @@ void Evaluator::add(const Meaning& m, const Rational& scale, Expression& out) {
     case Op::apply:
       out += applied(m) * Expression(scale);
       return;
+    case Op::power:
+      out += smooth(m) * Expression(scale);
+      return;
     case Op::extreme: {
       std::vector<Expression> of;
       each_row(m, 0, [&] { of.push_back(expression(*m.args[0])); });
@@ -405,7 +411,11 @@ void Evaluator::add(const Meaning& m, const Rational& scale, Expression& out) {
           others.push_back(arg.get());
       if (others.size() == 1) return add(*others[0], by, out);
       Expression product = by;
-      for (const Meaning* other : others) product *= expression(*other);
+      for (const Meaning* other : others)
+        if (other->op == Op::divide)
+          product /= expression(*other->args[0]);
+        else
+          product *= expression(*other);
       out += product;
       return;
     }

@@ -30,6 +30,7 @@ class Evaluator {
   [[nodiscard]] std::vector<std::string> keys_of(const Meaning& m, const IndexSet& index);
   [[nodiscard]] Index row_of(const MemberPart& part, const TableData& table) const;
   Expression applied(const Meaning& m);
+  Expression smooth(const Meaning& m);
   bool compares(const Meaning& m);
   bool counts(const Meaning& m);
   std::int32_t how_many(const Meaning& m);

@@ -73,7 +73,7 @@ std::vector<RowName> ExpressionParser::parse_rows() {
   return rows;
 }
 
-// iff < implies < or < xor < and < not < comparison < sum < product < sign < operand
+// iff < implies < or < xor < and < not < comparison < sum < product < sign < power < operand
 NodePtr ExpressionParser::parse_condition() {
   const Depth guard(*this);
   NodePtr left = parse_implies();
@@ -236,9 +236,17 @@ NodePtr ExpressionParser::parse_product() {
 NodePtr ExpressionParser::parse_sign() {
   const Depth guard(*this);
   if (take_symbol("+")) return parse_sign();
-  if (!at_symbol("-")) return parse_operand();
+  if (!at_symbol("-")) return parse_power();
   const Position at = take().at;
   return around(NodeKind::negate, at, parse_sign());
+}
+
+// Of a chain the last power comes first; its exponent may have a sign.
+NodePtr ExpressionParser::parse_power() {
+  NodePtr base = parse_operand();
+  if (!at_symbol("^")) return base;
+  const Position at = take().at;
+  return joined(NodeKind::power, at, std::move(base), parse_sign());
 }
 
 NodePtr ExpressionParser::parse_operand() {
@@ -272,8 +280,8 @@ NodePtr ExpressionParser::parse_operand() {
     node->text = t.text;
     return node;
   }
-  static constexpr std::string_view kFunctions[] = {"min",   "max",   "abs", "sqrt",
-                                                    "round", "floor", "ceil"};
+  static constexpr std::string_view kFunctions[] = {"min", "max",   "abs",   "sqrt", "exp",
+                                                    "log", "round", "floor", "ceil"};
   if (t.kind == TokenKind::word &&
       std::find(std::begin(kFunctions), std::end(kFunctions), t.text) != std::end(kFunctions)) {
     ++next_;

@@ -54,6 +54,7 @@ class ExpressionParser {
   NodePtr parse_comparison();
   NodePtr parse_product();
   NodePtr parse_sign();
+  NodePtr parse_power();
   NodePtr parse_operand();
   NodePtr parse_total(Position at, NodeKind kind);
   NodePtr parse_number_of(Position at);

@@ -15,8 +15,9 @@ constexpr std::array<std::string_view, 21> kReserved = {
     "implies", "iff",      "over",     "where", "in",   "binary", "integer",
     "real",    "inf",      "if",       "then",  "else", "has",    "forms"};
 // Functions are known by the bracket behind them.
-constexpr std::array<std::string_view, 11> kFunctions = {
-    "total", "min", "max", "abs", "largest", "smallest", "count", "sqrt", "round", "floor", "ceil"};
+constexpr std::array<std::string_view, 13> kFunctions = {
+    "total", "min", "max", "abs",   "largest", "smallest", "count",
+    "sqrt",  "exp", "log", "round", "floor",   "ceil"};
 
 bool letter(char c) {
   return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_';
@@ -122,17 +123,7 @@ class Lexer {
     token.kind = TokenKind::symbol;
     static constexpr std::pair<std::string_view, std::string_view> kOtherwise[] = {
         {"==", "="},   {"=<", "<="}, {"=>", "implies"}, {"->", "implies"},
-        {"&&", "and"}, {"||", "or"}, {"<>", "!="}};
-    for (const std::string_view power : {"**", "^"})
-      if (line.substr(at).starts_with(power)) {
-        complain(at,
-                 fmt::format("there is no '{}': a square of a figure is k * k; of a decision it "
-                             "is a curve, as in 'curve square through (0, 0), (1, 1), (2, 4)'",
-                             power));
-        at += power.size();  // and the figure behind it, so that it is told once
-        while (at < line.size() && (line[at] == ' ' || digit(line[at]))) ++at;
-        return false;
-      }
+        {"&&", "and"}, {"||", "or"}, {"<>", "!="},      {"**", "^"}};
     for (const auto& [sign, ours] : kOtherwise)
       if (line.substr(at).starts_with(sign)) {
         complain(at, fmt::format("'{}' is written here as {}", sign, ours));
@@ -145,7 +136,7 @@ class Lexer {
         at += 2;
         return true;
       }
-    if (std::string_view("+-*/()[],:.=<>%").find(c) != std::string_view::npos) {
+    if (std::string_view("+-*/^()[],:.=<>%").find(c) != std::string_view::npos) {
       token.text.assign(1, c);
       ++at;
       return true;

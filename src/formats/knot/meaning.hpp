@@ -27,8 +27,9 @@ enum class Op {
   add,       // of all args
   multiply,  // of all args
   divide,    // 1 / args[0]
+  power,     // args[0] ^ args[1]
   total,
-  apply,         // curve, or text: min, max, abs, sqrt, round, floor, ceil
+  apply,         // curve, or text: min, max, abs, sqrt, exp, log, round, floor, ceil
   extreme,       // text: largest, smallest
   number_of,     // of rows
   choice,        // args: a condition on data, then, else

@@ -36,15 +36,6 @@ int last_slot(const Meaning& m) {
   return last;
 }
 
-// Whether every decision in it is binary, so that a product with it can be made linear.
-bool only_binaries(const Meaning& m) {
-  if (m.op == Op::decision) return m.family->binary;
-  if (m.op == Op::named) return !m.has_decisions;
-  if (m.op == Op::apply || m.op == Op::extreme || m.op == Op::choice) return !m.has_decisions;
-  return std::all_of(m.args.begin(), m.args.end(),
-                     [](const MeaningPtr& arg) { return only_binaries(*arg); });
-}
-
 }  // namespace
 
 int Resolver::slot_of(const std::string& row) const {
@@ -102,6 +93,7 @@ MeaningPtr Resolver::expression(const SyntaxNode& node) {
     case NodeKind::add:
     case NodeKind::multiply:
     case NodeKind::divide:
+    case NodeKind::power:
       return arithmetic(node);
     default:
       fail(node.at, "a condition stands where an expression belongs");
@@ -320,7 +312,8 @@ MeaningPtr Resolver::arithmetic(const SyntaxNode& node) {
   static constexpr std::pair<NodeKind, Op> kOps[] = {{NodeKind::negate, Op::negate},
                                                      {NodeKind::add, Op::add},
                                                      {NodeKind::multiply, Op::multiply},
-                                                     {NodeKind::divide, Op::divide}};
+                                                     {NodeKind::divide, Op::divide},
+                                                     {NodeKind::power, Op::power}};
   Op op = Op::add;
   for (const auto& [kind, meaning] : kOps)
     if (kind == node.kind) op = meaning;
@@ -330,20 +323,9 @@ MeaningPtr Resolver::arithmetic(const SyntaxNode& node) {
     m->has_decisions = m->has_decisions || m->args.back()->has_decisions;
     m->has_numbers = m->has_numbers || m->args.back()->has_numbers;
   }
-  const auto others = std::count_if(m->args.begin(), m->args.end(), [](const MeaningPtr& arg) {
-    return arg->has_decisions && !only_binaries(*arg);
-  });
-  if (op == Op::multiply && others > 1)
-    fail(
-        node.at,
-        "a product of decisions is not linear unless one side holds binary decisions only; a whole "
-        "one can be chosen by those (x = 1 * x1 + 2 * x2, at most 1 of (x1, x2)), and they be "
-        "multiplied");
-  if (op == Op::divide && m->has_decisions)
-    fail(node.at,
-         "a division by a decision is not linear; a share is asked for as 'a <= 0.3 * b' in place "
-         "of "
-         "'a / b <= 0.3'");
+  if (op == Op::power && m->args[1]->has_decisions)
+    fail(node.args[1]->at,
+         "an exponent holds no decisions; x ^ y for x above 0 is written exp(y * log(x))");
   return m;
 }
 
@@ -394,11 +376,11 @@ MeaningPtr Resolver::apply(const SyntaxNode& node) {
       fail(node.at, fmt::format("{} takes one expression, not {}", node.text, m->args.size()));
   };
   if (node.text == "min" || node.text == "max") return m;
-  if (node.text == "abs") {
+  if (node.text == "abs" || node.text == "sqrt" || node.text == "exp" || node.text == "log") {
     need_one();
     return m;
   }
-  if (node.text == "sqrt" || node.text == "round" || node.text == "floor" || node.text == "ceil") {
+  if (node.text == "round" || node.text == "floor" || node.text == "ceil") {
     need_one();
     if (!m->is_figure())
       fail(node.at,

@@ -37,6 +37,7 @@ enum class NodeKind {
   add,        // all args
   multiply,   // all args
   divide,     // 1 / args[0]
+  power,      // args[0] ^ args[1]
   total,      // args[0] over rows where args[1] (if there)
   compare,    // args[0] text args[1]
   range,      // args[0] <= args[1] <= args[2]
@@ -48,7 +49,7 @@ enum class NodeKind {
   same,       // args[0] iff args[1]
   count_of,   // text ("most", "least", "exactly") args[0] of the others; with rows: of args[1] over
               // rows where args[2] (if there)
-  apply,      // text ( args ): a curve, or min, max, abs, sqrt, round, floor, ceil
+  apply,      // text ( args ): a curve, or min, max, abs, sqrt, exp, log, round, floor, ceil
   extreme,    // text (largest, smallest): args[0] over rows where args[1] (if there)
   number_of,  // count(over rows where args[0] (if there))
   choice,     // if args[0] then args[1] else args[2]

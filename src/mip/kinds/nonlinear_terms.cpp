@@ -97,7 +97,17 @@ std::unique_ptr<Separator> NonlinearTerms::separator() const {
 
 void NonlinearTerms::carry(const Problem& from, const Image& image, Problem& to) const {
   (void)from;
-  for (NonlinearTerm t : terms_) {
+  std::size_t next = 0;
+  for (Index k = 0; k < size(); ++k) {
+    for (; next < steps_.size() && steps_[next].first <= k; ++next) {
+      LinearStep s = steps_[next].second;
+      const auto gone = [&](Index j) { return image.column[at(j)] < 0; };
+      if (gone(s.value) || std::ranges::any_of(s.entries, gone, &Entry::index)) continue;
+      s.value = image.column[at(s.value)];
+      for (Entry& e : s.entries) e.index = image.column[at(e.index)];
+      add_linear_step(to, std::move(s));
+    }
+    NonlinearTerm t = terms_[at(k)];
     if (image.column[at(t.value)] < 0) continue;
     t.value = image.column[at(t.value)];
     t.x = image.column[at(t.x)];
@@ -146,13 +156,26 @@ void NonlinearTerms::curvature(Index k, std::span<const double> point, double sc
 }
 
 void NonlinearTerms::complete(std::span<double> point) const {
-  for (const NonlinearTerm& t : terms_) point[at(t.value)] = t.at_point(point);
+  std::size_t next = 0;
+  for (Index k = 0; k < size(); ++k) {
+    for (; next < steps_.size() && steps_[next].first <= k; ++next) {
+      const LinearStep& s = steps_[next].second;
+      double sum = s.constant;
+      for (const Entry& e : s.entries) sum += e.value * point[at(e.index)];
+      point[at(s.value)] = sum;
+    }
+    point[at(terms_[at(k)].value)] = terms_[at(k)].at_point(point);
+  }
 }
 
 void add_nonlinear_term(Problem& problem, const NonlinearTerm& term) {
   KITEKNOT_CHECK(term.value >= 0 && term.x >= 0 && (term.f || term.z >= 0),
                  "a nonlinear term names its columns");
   problem.own<NonlinearTerms>().add(term);
+}
+
+void add_linear_step(Problem& problem, LinearStep step) {
+  problem.own<NonlinearTerms>().add(std::move(step));
 }
 
 std::span<const NonlinearTerm> nonlinear_terms(const Problem& problem) {

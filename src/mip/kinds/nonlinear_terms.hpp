@@ -35,9 +35,17 @@ struct NonlinearTerm {
   [[nodiscard]] double missed(std::span<const double> point) const;
 };
 
+/// A column that is a sum of others: what a term is of. Rows say it; points are completed by it.
+struct LinearStep {
+  Index value = -1;
+  std::vector<Entry> entries;
+  double constant = 0.0;
+};
+
 class NonlinearTerms final : public ConstraintKind, private SmoothRows {
  public:
   void add(const NonlinearTerm& term);
+  void add(LinearStep step) { steps_.push_back({size(), std::move(step)}); }
   [[nodiscard]] const std::vector<NonlinearTerm>& terms() const noexcept { return terms_; }
 
   std::unique_ptr<ConstraintKind> clone() const override;
@@ -67,6 +75,7 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
 
   std::vector<NonlinearTerm> terms_;              // each after those that its columns are values of
   std::vector<std::array<Index, 3>> columns_of_;  // value, x, z
+  std::vector<std::pair<Index, LinearStep>> steps_;  // each before the term with this number
 };
 
 /// What a plan may miss a term by, relative to 1 + its size: what plans may as they are stated.
@@ -74,6 +83,7 @@ inline constexpr double kTermTolerance = 1e-9;
 
 /// States a term. Terms come after those whose value they take.
 void add_nonlinear_term(Problem& problem, const NonlinearTerm& term);
+void add_linear_step(Problem& problem, LinearStep step);
 /// Those of a problem; empty where it has none.
 [[nodiscard]] std::span<const NonlinearTerm> nonlinear_terms(const Problem& problem);
 

@@ -16,11 +16,11 @@ bool Separation::any_stated() const noexcept {
   return std::ranges::any_of(all_, [](const auto& separator) { return !separator->implied(); });
 }
 
-Index Separation::run(const SeparationContext& where, std::int64_t node, RowPool& pool,
-                      Relaxation& relaxation, bool stated_only) {
-  if (all_.empty()) return 0;
-  Index count = pool.bring_in_broken(where.point, relaxation, stated_only);
-  if (count > 0) return count;
+Separation::Added Separation::run(const SeparationContext& where, std::int64_t node, RowPool& pool,
+                                  Relaxation& relaxation, bool stated_only) {
+  if (all_.empty()) return {};
+  Added added{pool.bring_in_broken(where.point, relaxation, stated_only), 0};
+  if (added.rows > 0) return added;
   for (std::size_t k = 0; k < all_.size(); ++k) {
     if ((stated_only && all_[k]->implied()) || !all_[k]->wants(where)) continue;
     ++tallies_[k].calls;
@@ -32,10 +32,11 @@ Index Separation::run(const SeparationContext& where, std::int64_t node, RowPool
       if (pool.in_relaxation(name) || row_violation(pool.view(name), where.point) == 0.0) continue;
       pool.bring_in(name, relaxation);
       ++tallies_[k].steps;
-      ++count;
+      ++added.rows;
+      added.stated += all_[k]->implied() ? 0 : 1;
     }
   }
-  return count;
+  return added;
 }
 
 }  // namespace kiteknot::mip

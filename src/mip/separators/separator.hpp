@@ -44,7 +44,10 @@ class Separation {
   /// Rows that the point breaks come into the relaxation: known ones first, then new ones; returns
   /// how many. `node`: whose number local rows get as their scope. `stated_only`: of separators
   /// whose rows are part of what the problem asks.
-  Index run(const SeparationContext& where, std::int64_t node, RowPool& pool,
+  struct Added {
+    Index rows = 0, stated = 0;
+  };
+  Added run(const SeparationContext& where, std::int64_t node, RowPool& pool,
             Relaxation& relaxation, bool stated_only = false);
   /// Whether some rows are part of what the problem asks.
   [[nodiscard]] bool any_stated() const noexcept;

@@ -122,7 +122,10 @@ Worker::End Worker::settle_point(bool trusted) {
 // Fractions do not tell the plans of such a problem: from the point a local search looks for one,
 // and the node is divided until its bound says that nothing better is left in it.
 Worker::End Worker::settle_smooth_point(std::span<const double> point) {
-  finder_.look_locally(point);
+  const bool near = std::ranges::all_of(
+      space_.disjunctions, [&](const auto& d) { return d->met(space_.domain, point); });
+  if (!near || !finder_.judge(space_.exact_point(point), "the relaxation"))
+    finder_.look_locally(point, near);
   known_.narrow_to_key(space_.domain);
   if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
   for (const bool broken : {true, false}) {  // then whatever can be divided at all

@@ -21,9 +21,9 @@ NodeWorkspace::NodeWorkspace(Problem stated, const SearchOptions& options, const
   relaxation.simplex().set_seed(options.budget.seed);
 }
 
-Index NodeWorkspace::separate(std::span<const double> point, bool integral,
-                              std::optional<std::int64_t> scope, bool stated_only) {
-  if (separation.empty()) return 0;
+Separation::Added NodeWorkspace::separate(std::span<const double> point, bool integral,
+                                          std::optional<std::int64_t> scope, bool stated_only) {
+  if (separation.empty()) return {};
   const std::vector<double> copy(point.begin(), point.end());
   constexpr std::int64_t kNowhere = std::numeric_limits<std::int64_t>::max();
   return separation.run(at_point(copy, integral), scope.value_or(kNowhere), pool, relaxation,

@@ -23,10 +23,11 @@ struct NodeWorkspace {
   [[nodiscard]] std::int64_t spent() const {
     return work.units() + relaxation.simplex().work().units();
   }
-  /// Brings in rows that the point breaks; returns how many. Local rows hold below the node
+  /// Brings in rows that the point breaks; returns how many, and how many of them are new parts of
+  /// what the problem asks. Local rows hold below the node
   /// `scope`, or, where that is none, rule this one point out.
-  Index separate(std::span<const double> point, bool integral, std::optional<std::int64_t> scope,
-                 bool stated_only);
+  Separation::Added separate(std::span<const double> point, bool integral,
+                             std::optional<std::int64_t> scope, bool stated_only);
   /// What separators are asked with at a point.
   [[nodiscard]] SeparationContext at_point(std::span<const double> point, bool integral) {
     return {domain, point, relaxation, work, implied, integral};

@@ -47,10 +47,10 @@ std::vector<PartTally> PlanFinder::parts() const {
 
 Index PlanFinder::separate(std::span<const double> point, bool integral, bool stated_only) {
   const Task* task = node_.task;
-  const Index added = space_.separate(
+  const Separation::Added added = space_.separate(
       point, integral, task != nullptr ? std::optional(task->number) : std::nullopt, stated_only);
-  node_.out.counts.generated_rows += added;
-  return added;
+  node_.out.counts.generated_rows += added.stated;
+  return added.rows;
 }
 
 // Rows that it breaks are found and come into the relaxation; those that are known it meets
@@ -231,10 +231,10 @@ bool PlanFinder::try_locally(std::vector<double> point, std::string_view by) {
   return found && judge(space_.exact_point(*found), by);
 }
 
-void PlanFinder::look_locally(std::span<const double> point) {
+void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   constexpr std::int64_t kShare = 4, kGrace = 300'000;  // of all work, beside a start
   constexpr int kStarts = 8;
-  if (!local_ || local_tally_.work > kGrace + space_.spent() / kShare) return;
+  if (!local_ || (!nearly && local_tally_.work > kGrace + space_.spent() / kShare)) return;
   const std::int64_t before = space_.work.units();
   const std::size_t plans = node_.out.plans.size();
   ++local_tally_.calls;

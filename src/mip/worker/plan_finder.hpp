@@ -38,9 +38,9 @@ class PlanFinder {
   /// Whole columns are rounded and fixed, reals solved again around them, and the vertex taken
   /// exactly. Whatever comes out is judged as stated.
   bool try_point(std::span<const double> point, std::string_view by);
-  /// Of problems with smooth constraints: local optima from this point, and at the root from
-  /// others; as often as it pays.
-  void look_locally(std::span<const double> point);
+  /// Of problems with smooth constraints: local optima from this point, and at the root from others.
+  /// As often as it pays, and always from a point that is nearly a plan.
+  void look_locally(std::span<const double> point, bool nearly);
   /// Whether the judge accepts it; one that is better than the best plan goes out.
   bool judge(std::span<const Rational> plan, std::string_view by);
   /// The rows that a point breaks come into the relaxation; how many. `stated_only`: as in

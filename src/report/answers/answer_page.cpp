@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "model/evaluation.hpp"
 #include "report/answers/decided.hpp"
 #include "report/answers/prices.hpp"
 #include "report/answers/rule_rows.hpp"
@@ -255,13 +256,13 @@ class AnswerPage {
 
   [[nodiscard]] bool all_sums() const {
     return std::all_of(m_.rules.begin(), m_.rules.end(),
-                       [](const auto& r) {
+                       [&](const auto& r) {
                          return !r->soft() &&
                                 std::all_of(r->conditions.begin(), r->conditions.end(),
-                                            [](const Condition& c) { return is_linear(c); });
+                                            [&](const Condition& c) { return takes_fractions(m_, c); });
                        }) &&
            std::all_of(m_.goals.begin(), m_.goals.end(),
-                       [](const Goal& g) { return g.expression.is_linear(); });
+                       [&](const Goal& g) { return takes_fractions(m_, g.expression); });
   }
 
   void relaxation() {

@@ -14,6 +14,22 @@ namespace {
 
 constexpr std::size_t kMostParts = 12;  // of a condition told in full
 
+// Whether it needs no brackets as a part of a product, quotient or power. `first`: on the left.
+bool stands_alone(const Expression& e, Derived::Kind of, bool first) {
+  if (e.terms().size() + e.factored().size() + e.derived().size() != 1 || !e.constant().is_zero())
+    return false;
+  const Rational size = !e.terms().empty()     ? e.terms()[0].coefficient
+                        : !e.derived().empty() ? e.derived()[0].coefficient
+                                               : Rational(1);
+  if (of == Derived::Kind::product) return true;
+  if (size != Rational(1) || !e.factored().empty()) return false;
+  if (e.derived().empty()) return true;
+  const Derived::Kind inner = e.derived()[0].what->kind;
+  const bool row = inner == Derived::Kind::product || inner == Derived::Kind::quotient;
+  if (of == Derived::Kind::quotient) return !row || first;
+  return !row && inner != Derived::Kind::power;
+}
+
 }  // namespace
 
 std::string range_of(const Rational& least, const Rational& most) {
@@ -60,13 +76,24 @@ std::string Algebra::terms(const LinearForm& form) {
 std::string Algebra::derived(const Derived& d, bool& negative) {
   std::vector<std::string> args;
   switch (d.kind) {
+    case Derived::Kind::exponential:
+      return fmt::format("exp({})", text(d.args[0]));
+    case Derived::Kind::logarithm:
+      return fmt::format("log({})", text(d.args[0]));
+    case Derived::Kind::power:
+      if (d.shape == Derived::Shape::root) return fmt::format("sqrt({})", text(d.args[0]));
+      [[fallthrough]];
+    case Derived::Kind::quotient:
     case Derived::Kind::product: {
       for (const Expression& e : d.args) {
-        const bool plain = e.terms().size() + e.factored().size() + e.derived().size() == 1 &&
-                           e.constant().is_zero();
+        const bool exponent = d.kind == Derived::Kind::power && !args.empty();
+        const bool plain = exponent ? e.is_constant() : stands_alone(e, d.kind, args.empty());
         args.push_back(plain ? text(e) : "(" + text(e) + ")");
       }
-      return fmt::format("{} * {}", args[0], args[1]);
+      const char* sign = d.kind == Derived::Kind::product    ? " * "
+                         : d.kind == Derived::Kind::quotient ? " / "
+                                                             : " ^ ";
+      return fmt::format("{}{}{}", args[0], sign, args[1]);
     }
     case Derived::Kind::largest: {
       if (d.shape == Derived::Shape::absolute) return fmt::format("abs({})", text(d.args[0]));
