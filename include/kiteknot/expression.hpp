@@ -175,6 +175,8 @@ class Expression {
   void join(const Expression& other) { join(other.model_, other.decisions_, other.numbers_); }
   void join(const Tag& other, std::int32_t decisions, std::int32_t numbers);
   friend Expression operator-(Expression e);
+  Rational take_coefficient();
+  static Expression of_two(bool quotient, Expression a, Expression b);
   void scale(const Rational& by);
   void scale(const Factor& by);
 

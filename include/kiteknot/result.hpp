@@ -100,7 +100,7 @@ struct Stretch {
 struct Relaxed {
   std::optional<double> value;  ///< of the goal; none where the relaxation has no optimum
   bool infeasible = false, unbounded = false;
-  bool integral = false;      ///< its point was whole by itself
+  bool integral = false;  ///< its point was whole by itself
   /// Terms are not sums: it is of lines and planes around them, and prices are not known.
   bool nonlinear = false;
   std::vector<double> point;  ///< by decision; empty where there is none

@@ -79,8 +79,8 @@ class Evaluation {
 
 /// Whether it is a sum in which every decision is binary.
 bool only_binaries(const ModelData& model, const Expression& e);
-/// Whether fractions of whole decisions mean something in it: of its terms that are not sums all are
-/// products, quotients, powers, exp or log, and none is switched by binaries.
+/// Whether fractions of whole decisions mean something in it: of its terms that are not sums all
+/// are products, quotients, powers, exp or log, and none is switched by binaries.
 bool takes_fractions(const ModelData& model, const Expression& e);
 /// The same of a comparison; no other condition has a truth in fractions.
 bool takes_fractions(const ModelData& model, const Condition& c);

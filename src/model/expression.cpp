@@ -223,11 +223,26 @@ void Expression::scale(const Factor& by) {
   constant_ = 0;
 }
 
+// The coefficient of one term that is all of the expression; 1 is left of it.
+Rational Expression::take_coefficient() {
+  if (!constant_.is_zero() || !factored_.empty() || terms_.size() + derived_.size() != 1) return 1;
+  Rational& c = terms_.empty() ? derived_[0].coefficient : terms_[0].coefficient;
+  if (c.is_zero()) return 1;
+  return std::exchange(c, Rational(1));
+}
+
+Expression Expression::of_two(bool quotient, Expression a, Expression b) {
+  const Rational above = a.take_coefficient(), below = b.take_coefficient();
+  const auto kind = quotient ? Derived::Kind::quotient : Derived::Kind::product;
+  Expression made(
+      std::make_shared<Derived>(Derived{kind, {std::move(a), std::move(b)}, {}, {}, {}}));
+  made.scale(quotient ? above / below : above * below);
+  return made;
+}
+
 Expression& Expression::operator*=(const Expression& other) {
   if (&other == this) return *this *= Expression(other);
-  if (has_decisions() && other.has_decisions())
-    return *this = Expression(std::make_shared<Derived>(
-               Derived{Derived::Kind::product, {*this, other}, {}, {}, {}}));
+  if (has_decisions() && other.has_decisions()) return *this = of_two(false, *this, other);
   if (!other.is_constant() && (is_constant() || other.has_decisions())) {
     Expression swapped = other;
     swapped *= *this;
@@ -246,8 +261,7 @@ Expression& Expression::operator/=(const Expression& other) {
   if (&other == this) return *this /= Expression(other);
   if (other.has_decisions()) {
     if (!has_decisions()) return *this *= power(other, -1);
-    return *this = Expression(std::make_shared<Derived>(
-               Derived{Derived::Kind::quotient, {*this, other}, {}, {}, {}}));
+    return *this = of_two(true, *this, other);
   }
   if (other.is_constant()) {
     scale(Rational(1) / other.constant_);

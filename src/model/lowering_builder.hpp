@@ -138,7 +138,8 @@ class Builder {
   void define_smooth(const Auxiliary& a, bool above);
   bool define_by_values(const Auxiliary& a, bool above);
   bool define_by_list(const Auxiliary& a, bool above);
-  [[nodiscard]] LinearForm by_choice(const LinearForm& f) const;
+  [[nodiscard]] std::optional<LinearForm> power_by_list(const Derived& d);
+  [[nodiscard]] LinearForm by_choice(const LinearForm& f);
   [[nodiscard]] Index column_of(const LinearForm& f);
   [[nodiscard]] mip::UnaryFunction function_of(const Derived& d) const;
   [[nodiscard]] std::string names_in(const LinearForm& f) const;

@@ -135,13 +135,29 @@ HARMLESS(sum_with_itself) {
   by_number /= same_number;
   need(by_number.is_linear());
 }
-REFUSED(sum_product_with_itself, "not linear") {
+HARMLESS(sum_product_with_itself) {
   Programme p;
   const Decision x = p.model.integer("x", {}, between(0, 9));
   Expression e = x;
   const Expression& same = e;
   e *= same;
   p.model.rule("square", e <= 9);
+  (void)solve(p.model);
+}
+REFUSED(sum_exponent_with_a_decision, "an exponent holds no decisions") {
+  Programme p;
+  (void)power(2, p.run["drums"]);
+}
+REFUSED(sum_log_of_what_may_be_0, "needs it above 0") {
+  Programme p;
+  p.model.rule("share", log(p.run["drums"]) >= -1);
+  (void)solve(p.model);
+}
+REFUSED(sum_product_without_an_end, "needs a bound") {
+  Programme p;
+  const Decision x = p.model.real("x", {}, from(0)), y = p.model.real("y", {}, from(0));
+  p.model.rule("share", Expression(x) * y <= 9);
+  (void)solve(p.model);
 }
 HARMLESS(sum_of_a_hundred_thousand) {
   Model m{"Long"};
@@ -181,9 +197,10 @@ REFUSED(sum_divided_by_nothing, "by 0") {
   Programme p;
   (void)(p.run["drums"] / 0);
 }
-REFUSED(sum_divided_by_a_decision, "not linear") {
+REFUSED(sum_divided_by_a_decision_that_may_be_0, "which may be 0") {
   Programme p;
-  (void)(Expression(1) / p.run["drums"]);
+  p.model.rule("share", Expression(1) / p.run["drums"] <= 3);
+  (void)solve(p.model);
 }
 REFUSED(largest_of_nothing, "of nothing") {
   (void)largest({});

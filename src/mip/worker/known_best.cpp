@@ -15,6 +15,13 @@ double goal_size(const Problem& problem) {
   return size;
 }
 
+double goal_unit(const Problem& problem) {
+  double least = kInf;
+  for (Index j = 0; j < problem.num_columns(); ++j)
+    if (problem.cost(j) != 0.0) least = std::min(least, std::abs(problem.cost(j)));
+  return std::isfinite(least) ? least : 1.0;
+}
+
 double proof_gap_of(const Problem& problem, const SearchOptions& options) {
   return problem.exact() || problem.goal_step() > 0.0 || options.few.count > 0 ? 0.0
                                                                                : options.proof_gap;
@@ -25,6 +32,7 @@ KnownBest::KnownBest(const Problem& problem, const SearchOptions& options)
       goal_offset_(options.goal_offset),
       goal_size_(goal_size(problem)),
       proof_gap_(proof_gap_of(problem, options)),
+      goal_unit_(goal_unit(problem)),
       any_plan_(options.any_plan),
       few_(options.few) {}
 
@@ -48,7 +56,7 @@ bool KnownBest::worth_sharpening(double bound) const {
 void KnownBest::set_goal(const Rational& goal) {
   goal_ = goal;
   best_ = rounded_up(goal);
-  spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_size_);
+  spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_unit_);
 }
 
 void KnownBest::keep(std::shared_ptr<const std::vector<Rational>> plan) {
@@ -60,7 +68,7 @@ void KnownBest::learn(const SharedKnowledge& known) {
   if (!known.goal || (goal_ && *known.goal >= *goal_)) return;
   goal_ = known.goal;
   best_ = known.best;
-  spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_size_);
+  spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_unit_);
   if (known.plan) keep(known.plan);
 }
 

@@ -38,8 +38,8 @@ class PlanFinder {
   /// Whole columns are rounded and fixed, reals solved again around them, and the vertex taken
   /// exactly. Whatever comes out is judged as stated.
   bool try_point(std::span<const double> point, std::string_view by);
-  /// Of problems with smooth constraints: local optima from this point, and at the root from others.
-  /// As often as it pays, and always from a point that is nearly a plan.
+  /// Of problems with smooth constraints: local optima from this point, and at the root from
+  /// others. As often as it pays, and always from a point that is nearly a plan.
   void look_locally(std::span<const double> point, bool nearly);
   /// Whether the judge accepts it; one that is better than the best plan goes out.
   bool judge(std::span<const Rational> plan, std::string_view by);
