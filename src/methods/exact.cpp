@@ -68,6 +68,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   o.decisions = decisions;
   o.rooms = true;
   o.record_nodes = static_cast<std::size_t>(std::max<std::int64_t>(0, options.record_branches));
+  o.goal_unit = lowering.goal_scale.to_double();
   o.goal_offset = (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
   if (options.plain) {
     o.presolving.on = o.presolving.brief_look = o.presolving.reductions = o.presolving.components =

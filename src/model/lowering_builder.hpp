@@ -143,8 +143,10 @@ class Builder {
   [[nodiscard]] Index column_of(const LinearForm& f);
   [[nodiscard]] mip::UnaryFunction function_of(const Derived& d) const;
   [[nodiscard]] std::string names_in(const LinearForm& f) const;
-  void need_domains() const;
-  void need_ends() const;
+  void need_domains();
+  void need_ends();
+  [[nodiscard]] double end_by_rows(Index column, bool upper) const;
+  Interval tightened(Index column, Interval range, bool low, bool high);
 
   // derived (lowering_derived.cpp)
   const std::vector<CurvePiece>& pieces_of(const CurveData& curve) {

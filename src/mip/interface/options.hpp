@@ -66,13 +66,14 @@ struct NodeSwitches {
 
 struct SearchOptions {
   Budget budget{};
-  double gap = 0.0;  ///< relative; 0: to the proof
+  double gap = 0.0;         ///< relative; 0: to the proof
   double proof_gap = 1e-6;  ///< relative: where no fraction tells a plan, a proof ends here
   double memory_bytes =
       std::numeric_limits<double>::infinity();  ///< for the tree; the rest waits on disk
   double goal_offset =
       0.0;  ///< added to the goal before gaps are taken: the constant of the user's goal
-  bool any_plan = false;  ///< the goal does not matter
+  double goal_unit = 1.0;  ///< one of the user's goal: proof gaps next to 0 are measured by it
+  bool any_plan = false;   ///< the goal does not matter
   /// The best few plans in place of the best one. All that keeps only a best plan has to be off
   /// (see for_few).
   FewWanted few{};

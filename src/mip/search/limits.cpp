@@ -38,7 +38,7 @@ bool TreeSearch::closes(double bound) const {
 }
 
 double TreeSearch::spare() const {
-  return spare_of(proof_gap_, context_.incumbents.best(), options_.goal_offset, goal_unit_);
+  return spare_of(proof_gap_, context_.incumbents.best(), options_.goal_offset, options_.goal_unit);
 }
 
 double TreeSearch::global_bound(double current) const {

@@ -20,7 +20,6 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
       interrupt_(options_.budget.interrupt(context.clock)),
       worker_(std::move(problem), judge_, options_, context.clock, std::move(sub_search)),
       goal_size_(goal_size(worker_.problem())),
-      goal_unit_(goal_unit(worker_.problem())),
       proof_gap_(proof_gap_of(worker_.problem(), options_)),
       record_(options_.record_nodes) {
   context_.incumbents.enter(terms_, worker_.problem().goal_step());

@@ -90,7 +90,6 @@ class TreeSearch {
   Interrupt interrupt_;
   Worker worker_;
   double goal_size_;  // what gaps near 0 are measured by
-  double goal_unit_;  // the same of what is not worth the search
   double proof_gap_;  // at which a proof is complete; 0: it is exact
 
   Tree tree_;

@@ -15,13 +15,6 @@ double goal_size(const Problem& problem) {
   return size;
 }
 
-double goal_unit(const Problem& problem) {
-  double least = kInf;
-  for (Index j = 0; j < problem.num_columns(); ++j)
-    if (problem.cost(j) != 0.0) least = std::min(least, std::abs(problem.cost(j)));
-  return std::isfinite(least) ? least : 1.0;
-}
-
 double proof_gap_of(const Problem& problem, const SearchOptions& options) {
   return problem.exact() || problem.goal_step() > 0.0 || options.few.count > 0 ? 0.0
                                                                                : options.proof_gap;
@@ -32,7 +25,7 @@ KnownBest::KnownBest(const Problem& problem, const SearchOptions& options)
       goal_offset_(options.goal_offset),
       goal_size_(goal_size(problem)),
       proof_gap_(proof_gap_of(problem, options)),
-      goal_unit_(goal_unit(problem)),
+      goal_unit_(options.goal_unit),
       any_plan_(options.any_plan),
       few_(options.few) {}
 

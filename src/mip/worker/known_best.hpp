@@ -72,12 +72,11 @@ class KnownBest {
 /// How much better than the best plan is not worth the search, given the gap at which a proof is
 /// complete: none where the problem is exact, or its goal has steps.
 [[nodiscard]] double proof_gap_of(const Problem& problem, const SearchOptions& options);
-/// The least cost of a column but 0: what spare is measured by near a goal of 0.
-[[nodiscard]] double goal_unit(const Problem& problem);
 [[nodiscard]] inline double spare_of(double proof_gap, double best, double goal_offset,
                                      double goal_unit) {
+  constexpr double kNearZero = 1e-3;  // of the gap: what is left of it next to a goal of 0
   return proof_gap > 0.0 && std::isfinite(best)
-             ? proof_gap * std::max(std::abs(best + goal_offset), goal_unit)
+             ? proof_gap * std::max(std::abs(best + goal_offset), kNearZero * goal_unit)
              : 0.0;
 }
 /// The largest cost of a column, at least 1: what gaps near 0 are measured by.

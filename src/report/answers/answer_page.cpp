@@ -108,11 +108,10 @@ class AnswerPage {
                             figure(*g.value), figure(*g.reached), yields(g)));
     } else if (g.value && r_.outcome == Outcome::optimal) {
       const bool to_the_digit = g.gap && *g.gap == 0.0;
-      page_.say(
-          to_the_digit
-              ? fmt::format("{} is {}, and no plan reaches {}.", g.name, figure(*g.value), reach)
-              : fmt::format("{} is {}, and no plan reaches {}: proven to a relative gap of {:.1g}.",
-                            g.name, figure(*g.value), reach, g.gap.value_or(0.0)));
+      page_.say(to_the_digit ? fmt::format("{} is {}, and no plan reaches {}.", g.name,
+                                           figure(*g.value), reach)
+                             : fmt::format("{} is {}, and no plan reaches {}: proven to {}.",
+                                           g.name, figure(*g.value), reach, nearness(g)));
     } else if (g.value) {
       std::string line = fmt::format("{} is {}", g.name, figure(*g.value));
       if (g.bound)
@@ -214,6 +213,14 @@ class AnswerPage {
     report::tell_firmness(page_, r_);
   }
 
+  // How near to its bound a proof ended: relative, or where the value is next to 0 as it is.
+  static std::string nearness(const GoalResult& g) {
+    constexpr double kNearZero = 1e-3;
+    if (!g.gap || *g.gap < kNearZero || !g.bound)
+      return fmt::format("a relative gap of {:.1g}", g.gap.value_or(0.0));
+    return fmt::format("within {:.1g}", std::abs(g.value->to_double() - *g.bound));
+  }
+
   void how_it_went() {
     page_.heading("How it went");
     if (r_.relaxed_only && r_.has_integers == false && r_.plan &&
@@ -258,8 +265,9 @@ class AnswerPage {
     return std::all_of(m_.rules.begin(), m_.rules.end(),
                        [&](const auto& r) {
                          return !r->soft() &&
-                                std::all_of(r->conditions.begin(), r->conditions.end(),
-                                            [&](const Condition& c) { return takes_fractions(m_, c); });
+                                std::all_of(
+                                    r->conditions.begin(), r->conditions.end(),
+                                    [&](const Condition& c) { return takes_fractions(m_, c); });
                        }) &&
            std::all_of(m_.goals.begin(), m_.goals.end(),
                        [&](const Goal& g) { return takes_fractions(m_, g.expression); });
