@@ -51,8 +51,7 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
         !a->trips.from.empty())
       throw CommandLineError(
           "--map, --figure, --capacity, --trips and --from are for files of stops");
-    const std::vector<std::string> methods = a->methods.empty() ? method_names() : a->methods;
-    for (const std::string& name : methods) {
+    for (const std::string& name : a->methods) {
       try {
         (void)method(name);
       } catch (const UsageError& e) {
@@ -62,6 +61,7 @@ Run add_compare(CLI::App& app, CLI::App*& command) {
     const Model model = a->model.load();
     LiveLine line(model, false);
     const SolveOptions options = a->search.options();
+    const std::vector<std::string> methods = a->methods.empty() ? method_names(model) : a->methods;
     const Comparison comparison = compare(model, methods, options, &line);
     line.finish();
     print(comparison_page(model, comparison, page_options(a->model.under())));

@@ -64,8 +64,9 @@ int run(const ReportArguments& a) {
     besides("Why", [&] { parts.explanation = explain(model, {{}, {}, clock.left()}); });
   if (!a.only_answer) {
     if (!model.goal_name().empty() && parts.best.has_plan() && !parts.explanation)
-      besides("A comparison of ways",
-              [&] { parts.ways = compare(parts.best, method_names(), clock.left()); });
+      besides("A comparison of ways", [&] {
+        parts.ways = compare(parts.best, method_names(parts.best.model()), clock.left());
+      });
     if (!scenarios.empty())
       besides("What the scenarios come to",
               [&] { parts.scenarios = compare_scenarios(parts.best, scenarios, clock.left()); });

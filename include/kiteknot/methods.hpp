@@ -46,16 +46,23 @@ class Method {
   [[nodiscard]] virtual std::string name() const = 0;
   /// One line on what it does.
   [[nodiscard]] virtual std::string about() const = 0;
+  /// Whether it is of use for a model like this one.
+  [[nodiscard]] virtual bool takes(const Model& model) const {
+    (void)model;
+    return true;
+  }
   /// One answer, or several variants of it.
   [[nodiscard]] virtual std::vector<MethodAnswer> run(const Model& model,
                                                       const SolveOptions& options,
                                                       Observer* observer) const = 0;
 };
 
-/// exact, relaxed, rounded, greedy
+/// exact, relaxed, rounded, greedy; of nonlinear models local and local from many starts
 const std::vector<std::unique_ptr<Method>>& all_methods();
-/// Their names.
+/// Those that are of use for any model.
 std::vector<std::string> method_names();
+/// Those that are of use for this one.
+std::vector<std::string> method_names(const Model& model);
 /// Throws UsageError with the nearest name.
 const Method& method(const std::string& name);
 

@@ -97,6 +97,8 @@ Relaxed relaxed_of(const mip::SearchResult& found, const Lowering& lowering, con
   r.integral = found.root.relaxed.integral;
   r.point.assign(found.root.relaxed.point.begin(),
                  found.root.relaxed.point.begin() + static_cast<std::ptrdiff_t>(decisions));
+  if (lowering.relaxed && found.plan && !exact)  // the point of lines alone is none of the model
+    for (std::size_t j = 0; j < decisions; ++j) r.point[j] = (*found.plan)[j].to_double();
   if (lowering.relaxed && found.plan)  // nothing was whole by demand: is it by itself?
     for (std::size_t j = 0; j < decisions; ++j)
       r.integral = r.integral && (!m.whole(static_cast<Index>(j)) || (*found.plan)[j].is_integer());
@@ -270,16 +272,14 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   // No fraction may meet what is not linear: such plans are taken as the check as stated takes
   // them.
   const bool exact = lowering.problem.exact();
-  const bool of_relaxation =
-      relaxed && !(has_goal && takes_fractions(m, m.goals[0].expression));
+  const bool of_relaxation = relaxed && !(has_goal && takes_fractions(m, m.goals[0].expression));
   const mip::Judge judge = [&](std::span<const Rational> values) {
     const Plan plan = plan_of(model, values);
     PlanReport report = exact ? check_exactly(model, plan, relaxed) : check(model, plan, relaxed);
     mip::Verdict verdict{report.feasible, 0, {}};
     // A relaxed point has the goal of the relaxation, whatever its curves would say.
     if (report.goal)
-      verdict.goal =
-          lowering.to_problem(of_relaxation ? lowering.goal_at(values) : *report.goal);
+      verdict.goal = lowering.to_problem(of_relaxation ? lowering.goal_at(values) : *report.goal);
     if (verdict.accepted) verdict.remarks = std::move(report);
     return verdict;
   };
@@ -304,8 +304,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     PlanReport* said = std::any_cast<PlanReport>(&found.remarks);
     result.report =
         whole && said != nullptr ? std::move(*said) : check(model, *result.plan, relaxed);
-    if (of_relaxation && result.report->goal)
-      result.report->goal = lowering.goal_at(*found.plan);
+    if (of_relaxation && result.report->goal) result.report->goal = lowering.goal_at(*found.plan);
   }
   if (exact) tell_stretches(result.relaxed, found, lowering, result);
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));

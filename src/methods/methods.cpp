@@ -10,6 +10,7 @@
 #include "base/work.hpp"
 #include "kiteknot/solve.hpp"
 #include "methods/greedy.hpp"
+#include "methods/local.hpp"
 #include "model/free_names.hpp"
 #include "model/model_data.hpp"
 
@@ -204,6 +205,8 @@ const std::vector<std::unique_ptr<Method>>& all_methods() {
     all.push_back(std::make_unique<RelaxedMethod>());
     all.push_back(std::make_unique<RoundedMethod>());
     all.push_back(make_greedy());
+    all.push_back(methods::make_local());
+    all.push_back(methods::make_local_from_many());
     return all;
   }();
   return kMethods;
@@ -220,8 +223,13 @@ const Method& method(const std::string& name) {
 }
 
 std::vector<std::string> method_names() {
+  return {"exact", "relaxed", "rounded", "greedy"};
+}
+
+std::vector<std::string> method_names(const Model& model) {
   std::vector<std::string> names;
-  for (const auto& m : all_methods()) names.push_back(m->name());
+  for (const auto& m : all_methods())
+    if (m->takes(model)) names.push_back(m->name());
   return names;
 }
 

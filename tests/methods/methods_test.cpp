@@ -26,7 +26,9 @@ TEST_CASE("every method is found by name and says what it does", "[methods]") {
     names.push_back(m->name());
     CHECK_FALSE(m->about().empty());
   }
-  CHECK(names == std::vector<std::string>{"exact", "relaxed", "rounded", "greedy"});
+  CHECK(names == std::vector<std::string>{"exact", "relaxed", "rounded", "greedy", "local",
+                                          "local from many starts"});
+  CHECK(method_names(demo("programme.knot")) == method_names());
   CHECK_THROWS_WITH(method("gredy"), Catch::Contains("nearest is 'greedy'"));
 }
 

@@ -231,6 +231,30 @@ bool PlanFinder::try_locally(std::vector<double> point, std::string_view by) {
   return found && judge(space_.exact_point(*found), by);
 }
 
+// Whole columns are fixed at the nearest value one after the other, those nearest to one first;
+// what follows from each is seen before the next.
+bool PlanFinder::round_locally(std::vector<double> point, std::string_view by) {
+  std::vector<std::pair<double, Index>> order;
+  for (Index j = 0; j < space_.problem.num_columns(); ++j)
+    if (space_.problem.integer(j) && !space_.domain.fixed(j))
+      order.emplace_back(std::abs(point[at(j)] - std::round(point[at(j)])), j);
+  std::ranges::sort(order);
+  const std::size_t mark = space_.domain.mark();
+  bool possible = true;
+  for (const auto& [away, j] : order) {
+    const double x =
+        std::clamp(std::round(point[at(j)]), space_.domain.lower(j), space_.domain.upper(j));
+    possible = space_.domain.raise_lower(j, x) && space_.domain.drop_upper(j, x) &&
+               space_.propagation.run(space_.domain, space_.work);
+    if (!possible) break;
+  }
+  for (Index j = 0; j < space_.problem.num_columns() && possible; ++j)
+    point[at(j)] = std::clamp(point[at(j)], space_.domain.lower(j), space_.domain.upper(j));
+  const bool found = possible && try_locally(std::move(point), by);
+  space_.domain.undo_to(mark);
+  return found;
+}
+
 void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   constexpr std::int64_t kShare = 4, kGrace = 300'000;  // of all work, beside a start
   constexpr int kStarts = 8;
@@ -242,7 +266,7 @@ void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   const auto look = [&](std::vector<double> from) {
     if (try_locally(from, "local search")) return;
     const auto free = local_->relaxed(space_.domain, std::move(from), space_.work);
-    if (free) (void)try_locally(*free, "local search");
+    if (free) (void)round_locally(*free, "local search");
   };
   look(start);
   if (local_tally_.calls == 1)

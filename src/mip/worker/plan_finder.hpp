@@ -50,6 +50,7 @@ class PlanFinder {
 
  private:
   bool try_locally(std::vector<double> point, std::string_view by);
+  bool round_locally(std::vector<double> point, std::string_view by);
   [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
   [[nodiscard]] SearchOptions part_options(std::int64_t nodes) const;
   void take_work_of(const SearchResult& inner);

@@ -63,6 +63,10 @@ class ComparisonPage {
     if (difference.is_zero())
       return a.report->feasible && a.method != "relaxed" ? best : "the same";
     const double size = std::max(std::abs(c_.best->to_double()), 1e-10);
+    constexpr double kProofs = 1e-6;  // of real values: nearer than that no proof looks
+    if (a.report->feasible && a.method != "relaxed" &&
+        std::abs(difference.to_double()) <= kProofs * size)
+      return best;
     const std::string share = percent(std::abs(difference.to_double()) / size);
     if (difference.sign() > 0) return share + " beyond";
     return share + " worse";
