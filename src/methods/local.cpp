@@ -20,6 +20,7 @@ namespace {
 struct End {
   std::optional<Plan> plan;
   PlanReport report;
+  bool at_rest = false;  // it is a local optimum
   std::int64_t met = 0;  // how often
 };
 
@@ -96,15 +97,16 @@ class LocalLook {
   End from(std::vector<double> point) {
     const std::size_t mark = domain_.mark();
     std::fill(fixed_.begin(), fixed_.end(), char{0});
-    std::optional<std::vector<double>> now = search_.relaxed(domain_, std::move(point), work_);
-    for (Choice c = now ? next(*now) : Choice(); now && c.decision >= 0; c = next(*now)) {
+    std::optional<mip::LocalEnd> now = search_.relaxed(domain_, std::move(point), work_);
+    for (Choice c = now ? next(now->point) : Choice(); now && c.decision >= 0;
+         c = next(now->point)) {
       fixed_[at(c.decision)] = 1;
-      std::optional<std::vector<double>> there;
+      std::optional<mip::LocalEnd> there;
       for (const double value : {c.nearest, c.other}) {
         const std::size_t before = domain_.mark();
         if (domain_.raise_lower(c.decision, value) && domain_.drop_upper(c.decision, value) &&
             propagation_.run(domain_, work_))
-          there = search_.relaxed(domain_, *now, work_);
+          there = search_.relaxed(domain_, now->point, work_);
         if (there) break;
         domain_.undo_to(before);
       }
@@ -112,21 +114,21 @@ class LocalLook {
       if (!now || over()) break;
     }
     End end;
-    if (now && next(*now).decision < 0) end = as_stated(*now);
+    if (now && next(now->point).decision < 0) end = as_stated(*now);
     domain_.undo_to(mark);
     return end;
   }
 
   // Of the model as it is, with whole decisions where they stand now.
-  End as_stated(const std::vector<double>& found) {
+  End as_stated(const mip::LocalEnd& found) {
     std::vector<Rational> values;
     for (const auto& f : model_.data().families)
       for (Index d = f->first; d < f->first + f->index.count; ++d) {
-        const double x = found[at(d)];
+        const double x = found.point[at(d)];
         values.push_back(f->integer || !f->listed.empty() ? Rational(choice(*f, d, x).nearest)
                                                           : Rational(x));
       }
-    End end{Plan(model_, std::move(values)), {}, 1};
+    End end{Plan(model_, std::move(values)), {}, found.at_rest, 1};
     end.report = check(model_, *end.plan);
     return end;
   }
@@ -167,7 +169,7 @@ class LocalMethod final : public Method {
     }
     LocalLook look(model, options);
     std::vector<End> ends;  // each once
-    std::int64_t starts = 0, none = 0;
+    std::int64_t starts = 0, none = 0, restless = 0;
     const std::int64_t most = many_ ? kStarts : 1;
     while (look.possible() && starts < most && (starts == 0 || !look.over())) {
       ++starts;
@@ -180,14 +182,18 @@ class LocalMethod final : public Method {
         }
         continue;
       }
+      if (!end.at_rest) {  // a plan, but none that local search ends at
+        ++restless;
+        end.met = 0;
+      }
       const auto same = std::ranges::find_if(ends, [&](const End& e) { return alike(e, end); });
       if (same == ends.end())
         ends.push_back(std::move(end));
       else
-        ++same->met;
+        same->met += end.met;
     }
     a.seconds = look.seconds();
-    if (many_) a.note = told(model, ends, starts, none);
+    if (many_) a.note = told(model, ends, starts, none, restless);
     if (ends.empty()) return {std::move(a)};
     const End* best = &ends.front();
     for (const End& e : ends)
@@ -221,10 +227,11 @@ class LocalMethod final : public Method {
 
   // "of 100 starts 41 ended at 317.72, 12 at 340.1 and 47 at no plan"
   static std::string told(const Model& model, const std::vector<End>& all, std::int64_t starts,
-                          std::int64_t none) {
+                          std::int64_t none, std::int64_t restless) {
     constexpr std::size_t kMost = 5;
     std::vector<const End*> ends;
-    for (const End& e : all) ends.push_back(&e);
+    for (const End& e : all)
+      if (e.met > 0) ends.push_back(&e);
     std::ranges::stable_sort(ends,
                              [&](const End* a, const End* b) { return better(model, *a, *b); });
     std::vector<std::string> parts;
@@ -240,6 +247,9 @@ class LocalMethod final : public Method {
       parts.push_back(fmt::format("{}{} at {}", ends[k]->met, k == 0 ? " ended" : "", value));
     }
     if (others > 0) parts.push_back(fmt::format("{} at {} others", others, ends.size() - kMost));
+    if (restless > 0)
+      parts.push_back(
+          fmt::format("{}{} before any was reached", restless, parts.empty() ? " ended" : ""));
     if (none > 0)
       parts.push_back(fmt::format("{}{} at no plan", none, parts.empty() ? " ended" : ""));
     return fmt::format("of {} {}", counted(static_cast<std::size_t>(starts), "start"),

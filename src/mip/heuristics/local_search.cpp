@@ -3,8 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mip/nonlinear/local_solver.hpp"
-
 namespace kiteknot::mip {
 namespace {
 
@@ -36,9 +34,8 @@ bool LocalSearch::wanted(const Problem& problem) {
   });
 }
 
-std::optional<std::vector<double>> LocalSearch::around(const Domain& domain,
-                                                       std::vector<double> point,
-                                                       WorkCounter& work) {
+std::optional<LocalEnd> LocalSearch::around(const Domain& domain, std::vector<double> point,
+                                            WorkCounter& work) {
   Problem here = at_node(domain);
   for (Index j = 0; j < here.num_columns(); ++j) {
     if (!here.integer(j)) continue;
@@ -49,14 +46,13 @@ std::optional<std::vector<double>> LocalSearch::around(const Domain& domain,
   }
   if (only_whole_decisions_) {  // the others follow from them
     complete(here, point);
-    return point;
+    return LocalEnd{std::move(point), true};
   }
   return solve(std::move(here), std::move(point), work);
 }
 
-std::optional<std::vector<double>> LocalSearch::relaxed(const Domain& domain,
-                                                        std::vector<double> point,
-                                                        WorkCounter& work) {
+std::optional<LocalEnd> LocalSearch::relaxed(const Domain& domain, std::vector<double> point,
+                                             WorkCounter& work) {
   return solve(at_node(domain), std::move(point), work);
 }
 
@@ -73,8 +69,8 @@ std::vector<double> LocalSearch::anywhere(const Domain& domain, std::span<const 
   return point;
 }
 
-std::optional<std::vector<double>> LocalSearch::solve(Problem here, std::vector<double> point,
-                                                      WorkCounter& work) const {
+std::optional<LocalEnd> LocalSearch::solve(Problem here, std::vector<double> point,
+                                           WorkCounter& work) const {
   complete(here, point);
   LocalProgram program;
   for (Index j = 0; j < here.num_columns(); ++j) {

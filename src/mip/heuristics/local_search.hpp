@@ -7,6 +7,7 @@
 
 #include "base/random.hpp"
 #include "mip/domain/domain.hpp"
+#include "mip/nonlinear/local_solver.hpp"
 
 namespace kiteknot::mip {
 
@@ -18,19 +19,17 @@ class LocalSearch {
   [[nodiscard]] static bool wanted(const Problem& problem);
 
   /// With whole columns at the values of the point; nothing where none lies within the bounds.
-  [[nodiscard]] std::optional<std::vector<double>> around(const Domain& domain,
-                                                          std::vector<double> point,
-                                                          WorkCounter& work);
+  [[nodiscard]] std::optional<LocalEnd> around(const Domain& domain, std::vector<double> point,
+                                               WorkCounter& work);
   /// With whole columns free.
-  [[nodiscard]] std::optional<std::vector<double>> relaxed(const Domain& domain,
-                                                           std::vector<double> point,
-                                                           WorkCounter& work);
+  [[nodiscard]] std::optional<LocalEnd> relaxed(const Domain& domain, std::vector<double> point,
+                                                WorkCounter& work);
   /// Somewhere in the box; ranges without an end count for a part near the point.
   [[nodiscard]] std::vector<double> anywhere(const Domain& domain, std::span<const double> near);
 
  private:
-  [[nodiscard]] std::optional<std::vector<double>> solve(Problem here, std::vector<double> point,
-                                                         WorkCounter& work) const;
+  [[nodiscard]] std::optional<LocalEnd> solve(Problem here, std::vector<double> point,
+                                              WorkCounter& work) const;
   bool only_whole_decisions_ = true;
   Random random_;
 };

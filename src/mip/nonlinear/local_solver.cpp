@@ -29,8 +29,11 @@ class Conditions {
       bool moves = false;
       for (const Index j : row.index) moves = moves || place_[at(j)] >= 0;
       if (moves && (std::isfinite(row.lower) || std::isfinite(row.upper))) {
-        linear_.push_back(&row);
-        add_slack({row.lower, row.upper}, value_of(row));
+        double largest = 0.0;
+        for (const double a : row.value) largest = std::max(largest, std::abs(a));
+        const double scale = 1.0 / largest;
+        linear_.push_back({&row, scale});
+        add_slack({scale * row.lower, scale * row.upper}, scale * value_of(row));
       }
     }
     for (const SmoothRows* rows : p_.smooth)
@@ -72,13 +75,13 @@ class Conditions {
       g[e] -= v[s];
       if (jacobian != nullptr) jacobian->emplace_back(shift + e, s, -1.0);
     };
-    for (const RowView* row : linear_) {
-      g[e] = value_of(*row);
+    for (const auto& [row, scale] : linear_) {
+      g[e] = scale * value_of(*row);
       if (jacobian != nullptr)
         for (std::size_t k = 0; k < row->index.size(); ++k)
           if (const int i = place_[at(row->index[k])]; i >= 0)
-            jacobian->emplace_back(shift + e, i, row->value[k]);
-      slack({row->lower, row->upper});
+            jacobian->emplace_back(shift + e, i, scale * row->value[k]);
+      slack({scale * row->lower, scale * row->upper});
       ++e;
     }
     for (const auto& [rows, k] : smooth_) {
@@ -135,8 +138,8 @@ class Conditions {
 
   const LocalProgram& p_;
   std::vector<double> point_;
-  std::vector<int> place_;  // by columns: among what moves; -1: held
-  std::vector<const RowView*> linear_;
+  std::vector<int> place_;                                 // by columns: among what moves; -1: held
+  std::vector<std::pair<const RowView*, double>> linear_;  // with what brings its entries near 1
   std::vector<std::pair<const SmoothRows*, Index>> smooth_;
   std::vector<int> slack_;  // by equations; -1: none
   std::vector<double> low_, high_, start_, cost_;
@@ -165,10 +168,12 @@ class InteriorPoint {
       Triplets jacobian;
       const Vector g = c_.values(v_, &jacobian, n_);
       if (!g.allFinite()) return false;
-      while (mu_ > kEnd && residual(g, jacobian, mu_) <= 10.0 * mu_)
+      while (mu_ > kEnd && residual(g, jacobian, mu_) <= 10.0 * mu_) {
         mu_ = std::max(kEnd / 10.0, std::min(0.2 * mu_, std::pow(mu_, 1.5)));
+        filter_.clear();
+      }
       if (mu_ <= kEnd && residual(g, jacobian, mu_) <= 10.0 * kEnd) return true;
-      if (!step(g, std::move(jacobian))) return false;
+      if (!step(g, jacobian) && !restore(g, std::move(jacobian))) return false;
     }
     return false;
   }
@@ -248,7 +253,7 @@ class InteriorPoint {
     return positive == n_;
   }
 
-  bool step(const Vector& g, Triplets jacobian) {
+  bool step(const Vector& g, const Triplets& jacobian) {
     Vector barrier = goal_, weight = Vector::Zero(n_);
     for (int i = 0; i < n_; ++i) {
       if (std::isfinite(c_.low(i))) {
@@ -280,7 +285,39 @@ class InteriorPoint {
     const Vector move = solver_.solve(right);
     if (!move.allFinite()) return false;
     const Vector dv = move.head(n_), dy = move.tail(m_);
-    return walk(g, barrier, dv, dy);
+    return walk(g, slope, barrier, dv, dy);
+  }
+
+  // Where no step is one forward: nearer to the equations alone, away from the bounds.
+  bool restore(const Vector& g, Triplets entries) {
+    const double miss = g.lpNorm<1>();
+    if (miss < 1e-9 || ++restored_ > kMostRestored) return false;
+    for (int i = 0; i < n_; ++i) {
+      const double room = std::min({1.0, v_[i] - c_.low(i), c_.high(i) - v_[i]});
+      entries.emplace_back(i, i, 1.0 / (room * room));
+    }
+    for (int e = 0; e < m_; ++e) entries.emplace_back(n_ + e, n_ + e, -1e-10);
+    if (!factorise(entries)) return false;
+    Vector right = Vector::Zero(n_ + m_);
+    right.tail(m_) = -g;
+    const Vector move = solver_.solve(right);
+    if (!move.allFinite()) return false;
+    const Vector dv = move.head(n_);
+    double by = reach(dv);
+    for (int k = 0; k < 20; ++k, by *= 0.5) {
+      const Vector to = v_ + by * dv;
+      const Vector after = c_.values(to, nullptr, n_);
+      if (!after.allFinite() || after.lpNorm<1>() > (1.0 - 0.1 * by) * miss) continue;
+      v_ = to;
+      y_.setZero();
+      filter_.clear();
+      for (int i = 0; i < n_; ++i) {
+        if (std::isfinite(c_.low(i))) to_low_[i] = mu_ / (v_[i] - c_.low(i));
+        if (std::isfinite(c_.high(i))) to_high_[i] = mu_ / (c_.high(i) - v_[i]);
+      }
+      return true;
+    }
+    return false;
   }
 
   // How far one may go towards a bound.
@@ -296,8 +333,8 @@ class InteriorPoint {
     return most;
   }
 
-  double merit(const Vector& v, const Vector& g) const {
-    double sum = goal_.dot(v) + penalty_ * g.lpNorm<1>();
+  double barrier_goal(const Vector& v) const {
+    double sum = goal_.dot(v);
     for (int i = 0; i < n_; ++i) {
       if (std::isfinite(c_.low(i))) sum -= mu_ * std::log(v[i] - c_.low(i));
       if (std::isfinite(c_.high(i))) sum -= mu_ * std::log(c_.high(i) - v[i]);
@@ -305,18 +342,56 @@ class InteriorPoint {
     return sum;
   }
 
-  bool walk(const Vector& g, const Vector& barrier, const Vector& dv, const Vector& dy) {
-    penalty_ = std::max(penalty_, 1.5 * (y_ + dy).lpNorm<Eigen::Infinity>() + 1e-3);
-    const double before = merit(v_, g), down = barrier.dot(dv) - penalty_ * g.lpNorm<1>();
+  // Misses and goal of a point that was left: a later one has to be better in one of them.
+  struct Left {
+    double miss, goal;
+  };
+  static constexpr double kMargin = 1e-5;
+  bool passes(double miss, double goal) const {
+    return std::ranges::all_of(filter_, [&](const Left& l) {
+      return miss < (1.0 - kMargin) * l.miss || goal < l.goal - kMargin * l.miss;
+    });
+  }
+
+  // Whether a step of this length to there is one forward; `down`: the slope of the goal.
+  bool accepts(const Vector& to, const Vector& after, double miss, double goal, double down,
+               double by) {
+    if (!after.allFinite()) return false;
+    const double miss_there = after.lpNorm<1>(), goal_there = barrier_goal(to);
+    const double rounding = 1e-13 * (1.0 + std::abs(goal));
+    if (!passes(miss_there, goal_there - rounding)) return false;
+    const bool for_goal = down < 0.0 && by * std::pow(-down, 2.3) > std::pow(miss, 1.1);
+    if (for_goal) return goal_there <= goal + 1e-4 * by * down + rounding;
+    if (miss_there > (1.0 - kMargin) * miss && goal_there > goal - kMargin * miss + rounding)
+      return false;
+    filter_.push_back({miss, goal});
+    return true;
+  }
+
+  bool walk(const Vector& g, const Vector& slope, const Vector& barrier, Vector dv,
+            const Vector& dy) {
+    const double miss = g.lpNorm<1>(), goal = barrier_goal(v_), down = barrier.dot(dv);
     double by = reach(dv);
-    const double rounding = 1e-13 * (1.0 + std::abs(before));
     for (int k = 0;; ++k, by *= 0.5) {
-      if (k > 25) return false;
+      if (k > 30) return false;
       const Vector to = v_ + by * dv;
       const Vector after = c_.values(to, nullptr, n_);
-      if (after.allFinite() &&
-          merit(to, after) <= before + 1e-4 * by * std::min(down, 0.0) + rounding)
+      if (accepts(to, after, miss, goal, down, by)) break;
+      if (k > 0 || !after.allFinite() || after.lpNorm<1>() < miss) continue;
+      // A second-order correction: the equations as they are at the end of the step.
+      Vector right(n_ + m_);
+      right << -slope, -(by * g + after);
+      const Vector move = solver_.solve(right);
+      if (!move.allFinite()) continue;
+      const Vector bent = move.head(n_);
+      const double length = reach(bent);
+      const Vector there = v_ + length * bent;
+      const Vector then = c_.values(there, nullptr, n_);
+      if (accepts(there, then, miss, goal, down, by)) {
+        dv = bent;
+        by = length;
         break;
+      }
     }
     const double keep = std::max(0.99, 1.0 - mu_);
     const Vector old = v_;
@@ -342,7 +417,10 @@ class InteriorPoint {
   WorkCounter& work_;
   int n_, m_;
   Vector goal_, v_, y_, to_low_, to_high_;
-  double mu_ = 0.1, penalty_ = 1.0, last_more_ = 0.0;
+  double mu_ = 0.1, last_more_ = 0.0;
+  std::vector<Left> filter_;
+  static constexpr int kMostRestored = 40;
+  int restored_ = 0;
   Matrix matrix_;
   Eigen::SimplicialLDLT<Matrix, Eigen::Lower> solver_;
 };
@@ -375,18 +453,17 @@ double worst_miss(const LocalProgram& p, const std::vector<double>& x) {
 
 }  // namespace
 
-std::optional<std::vector<double>> local_optimum(const LocalProgram& program,
-                                                 std::vector<double> start, WorkCounter& work) {
+std::optional<LocalEnd> local_optimum(const LocalProgram& program, std::vector<double> start,
+                                      WorkCounter& work) {
   constexpr double kEnough = 1e-7;
   Conditions conditions(program, std::move(start));
   InteriorPoint method(conditions, work);
-  if (conditions.size() > 0) {
-    (void)method.run();
-    method.project();
-  }
-  std::vector<double> point = conditions.point_of(method.values());
-  if (!(worst_miss(program, point) <= kEnough)) return std::nullopt;
-  return point;
+  LocalEnd end;
+  end.at_rest = conditions.size() == 0 || method.run();
+  if (conditions.size() > 0) method.project();
+  end.point = conditions.point_of(method.values());
+  if (!(worst_miss(program, end.point) <= kEnough)) return std::nullopt;
+  return end;
 }
 
 }  // namespace kiteknot::mip

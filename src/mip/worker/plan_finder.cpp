@@ -228,7 +228,7 @@ bool PlanFinder::enumerate_rest(double bound) {
 
 bool PlanFinder::try_locally(std::vector<double> point, std::string_view by) {
   const auto found = local_->around(space_.domain, std::move(point), space_.work);
-  return found && judge(space_.exact_point(*found), by);
+  return found && judge(space_.exact_point(found->point), by);
 }
 
 // Whole columns are fixed at the nearest value one after the other, those nearest to one first;
@@ -266,7 +266,7 @@ void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   const auto look = [&](std::vector<double> from) {
     if (try_locally(from, "local search")) return;
     const auto free = local_->relaxed(space_.domain, std::move(from), space_.work);
-    if (free) (void)round_locally(*free, "local search");
+    if (free) (void)round_locally(free->point, "local search");
   };
   look(start);
   if (local_tally_.calls == 1)
