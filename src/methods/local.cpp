@@ -114,7 +114,10 @@ class LocalLook {
       if (!now || over()) break;
     }
     End end;
-    if (now && next(now->point).decision < 0) end = as_stated(*now);
+    if (now && next(now->point).decision < 0) {
+      end = as_stated({mip::LocalSearch::tidied(domain_, now->point), now->at_rest});
+      if (!end.report.feasible) end = as_stated(*now);
+    }
     domain_.undo_to(mark);
     return end;
   }

@@ -56,6 +56,20 @@ std::optional<LocalEnd> LocalSearch::relaxed(const Domain& domain, std::vector<d
   return solve(at_node(domain), std::move(point), work);
 }
 
+std::vector<double> LocalSearch::tidied(const Domain& domain, std::vector<double> point) {
+  constexpr double kNear = 1e-8;
+  const Problem& p = domain.problem();
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    double& x = point[at(j)];
+    for (const double value : {std::round(x), p.lower(j), p.upper(j)})
+      if (std::abs(x - value) <= kNear * (1.0 + std::abs(x)) && value >= p.lower(j) &&
+          value <= p.upper(j))
+        x = value;
+  }
+  complete(p, point);
+  return point;
+}
+
 std::vector<double> LocalSearch::anywhere(const Domain& domain, std::span<const double> near) {
   constexpr double kFar = 10.0;
   std::vector<double> point(near.begin(), near.end());

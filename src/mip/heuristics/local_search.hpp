@@ -24,6 +24,9 @@ class LocalSearch {
   /// With whole columns free.
   [[nodiscard]] std::optional<LocalEnd> relaxed(const Domain& domain, std::vector<double> point,
                                                 WorkCounter& work);
+  /// With real columns at their bounds, and at whole values, that they nearly have; what follows
+  /// from them follows. It may miss constraints by as little.
+  [[nodiscard]] static std::vector<double> tidied(const Domain& domain, std::vector<double> point);
   /// Somewhere in the box; ranges without an end count for a part near the point.
   [[nodiscard]] std::vector<double> anywhere(const Domain& domain, std::span<const double> near);
 

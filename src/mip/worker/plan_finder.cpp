@@ -228,7 +228,9 @@ bool PlanFinder::enumerate_rest(double bound) {
 
 bool PlanFinder::try_locally(std::vector<double> point, std::string_view by) {
   const auto found = local_->around(space_.domain, std::move(point), space_.work);
-  return found && judge(space_.exact_point(found->point), by);
+  return found &&
+         (judge(space_.exact_point(LocalSearch::tidied(space_.domain, found->point)), by) ||
+          judge(space_.exact_point(found->point), by));
 }
 
 // Whole columns are fixed at the nearest value one after the other, those nearest to one first;

@@ -224,7 +224,8 @@ Differences differences(const ModelData& m, const Plan& before, const Plan& afte
   Differences d;
   for (Index k = 0; k < m.num_decisions; ++k) {
     const Rational &was = before[k], &is = after[k];
-    if (was == is) continue;
+    // Amounts that differ by less than is told are the same to who reads it.
+    if (was == is || (!m.whole(k) && figure(was) == figure(is))) continue;
     std::string name = m.decision_name(k);
     if (is.is_zero())
       d.leaves.push_back(std::move(name));
