@@ -501,7 +501,12 @@ void Builder::need_domains() {
                          at_zero ? "root or power" : "log or power", of, at_zero ? "from" : "above",
                          std::isfinite(x.low) ? figure(Rational(x.low)) : "where there is no end",
                          names));
-    if (!f.algebraic() || f.degree() > 0 || !contains(x, 0.0)) continue;
+    // Whoever looks at the column's own limits is to find them within the domain.
+    const Interval own{problem_.lower(t.term.x), problem_.upper(t.term.x)};
+    const bool inverse = f.algebraic() && f.degree() < 0;
+    if ((half && own.low < x.low && own.low <= 0.0) || (inverse && contains(own, 0.0)))
+      problem_.set_bounds(t.term.x, std::max(own.low, x.low), std::min(own.high, x.high));
+    if (!inverse || !contains(x, 0.0)) continue;
     x = tightened(t.term.x, x, true, true);
     if (contains(x, 0.0))
       refuse(t.note,

@@ -6,11 +6,12 @@
 namespace kiteknot::mip {
 namespace {
 
-// With the domain's bounds, and what conditions are known to ask.
+// Whole columns with the domain's bounds, real ones with their own unless they are fixed: what
+// rules leave of a range ends where a plan is, and a barrier has no room to work there.
 Problem at_node(const Domain& domain) {
   Problem here = domain.problem();
   for (Index j = 0; j < here.num_columns(); ++j)
-    here.set_bounds(j, domain.lower(j), domain.upper(j));
+    if (here.integer(j) || domain.fixed(j)) here.set_bounds(j, domain.lower(j), domain.upper(j));
   return here;
 }
 

@@ -41,9 +41,15 @@ class Conditions {
         bool moves = false;
         for (const Index j : rows->columns(k)) moves = moves || place_[at(j)] >= 0;
         if (!moves) continue;
-        smooth_.push_back({rows, k});
         std::array<double, SmoothRows::kMostColumns> gradient{};
-        add_slack(rows->limits(k), rows->value(k, point_, gradient));
+        const double value = rows->value(k, point_, gradient);
+        double largest = 1.0;
+        for (const double d : gradient)
+          if (std::isfinite(d)) largest = std::max(largest, std::abs(d));
+        const double scale = 1.0 / largest;
+        smooth_.push_back({rows, k, scale});
+        const Interval limits = rows->limits(k);
+        add_slack({scale * limits.low, scale * limits.high}, scale * value);
       }
   }
 
@@ -84,15 +90,16 @@ class Conditions {
       slack({scale * row->lower, scale * row->upper});
       ++e;
     }
-    for (const auto& [rows, k] : smooth_) {
+    for (const auto& [rows, k, scale] : smooth_) {
       std::array<double, SmoothRows::kMostColumns> gradient{};
-      g[e] = rows->value(k, point_, gradient);
+      g[e] = scale * rows->value(k, point_, gradient);
       const auto columns = rows->columns(k);
       if (jacobian != nullptr)
         for (std::size_t c = 0; c < columns.size(); ++c)
           if (const int i = place_[at(columns[c])]; i >= 0)
-            jacobian->emplace_back(shift + e, i, gradient[c]);
-      slack(rows->limits(k));
+            jacobian->emplace_back(shift + e, i, scale * gradient[c]);
+      const Interval limits = rows->limits(k);
+      slack({scale * limits.low, scale * limits.high});
       ++e;
     }
     return g;
@@ -101,11 +108,11 @@ class Conditions {
   // The second derivatives of y'g, lower triangle.
   void curvature(const Vector& y, Triplets& out) {
     int e = static_cast<int>(linear_.size());
-    for (const auto& [rows, k] : smooth_) {
+    for (const auto& [rows, k, scale] : smooth_) {
       const auto columns = rows->columns(k);
       const std::size_t n = columns.size();
       std::array<double, SmoothRows::kMostColumns * SmoothRows::kMostColumns> square{};
-      rows->curvature(k, point_, y[e++], square);
+      rows->curvature(k, point_, scale * y[e++], square);
       for (std::size_t a = 0; a < n; ++a)
         for (std::size_t b = 0; b < n; ++b) {
           const int i = place_[at(columns[a])], j = place_[at(columns[b])];
@@ -140,7 +147,12 @@ class Conditions {
   std::vector<double> point_;
   std::vector<int> place_;                                 // by columns: among what moves; -1: held
   std::vector<std::pair<const RowView*, double>> linear_;  // with what brings its entries near 1
-  std::vector<std::pair<const SmoothRows*, Index>> smooth_;
+  struct Smooth {
+    const SmoothRows* rows;
+    Index k;
+    double scale;
+  };
+  std::vector<Smooth> smooth_;
   std::vector<int> slack_;  // by equations; -1: none
   std::vector<double> low_, high_, start_, cost_;
 };
@@ -168,7 +180,7 @@ class InteriorPoint {
       Triplets jacobian;
       const Vector g = c_.values(v_, &jacobian, n_);
       if (!g.allFinite()) return false;
-      while (mu_ > kEnd && residual(g, jacobian, mu_) <= 10.0 * mu_) {
+      if (mu_ > kEnd && residual(g, jacobian, mu_) <= 10.0 * mu_) {
         mu_ = std::max(kEnd / 10.0, std::min(0.2 * mu_, std::pow(mu_, 1.5)));
         filter_.clear();
       }
@@ -194,7 +206,7 @@ class InteriorPoint {
       if (!factorise(entries)) return;
       Vector right = Vector::Zero(n_ + m_);
       right.tail(m_) = -g;
-      const Vector move = solver_.solve(right);
+      const Vector move = solved(right, 1e-13);
       if (!move.allFinite()) return;
       Vector to = v_ + move.head(n_);
       for (int i = 0; i < n_; ++i) to[i] = std::clamp(to[i], c_.low(i), c_.high(i));
@@ -245,6 +257,20 @@ class InteriorPoint {
     return solver_.info() == Eigen::Success;
   }
 
+  // With the equations as they are: what was taken off the diagonal of the factor is put back.
+  Vector solved(const Vector& right, double taken) const {
+    Vector x = solver_.solve(right);
+    for (int k = 0; k < 3 && x.allFinite(); ++k) {
+      Vector rest = right - matrix_.selfadjointView<Eigen::Lower>() * x;
+      rest.tail(m_) -= taken * x.tail(m_);
+      if (rest.lpNorm<Eigen::Infinity>() <= 1e-15 * (1.0 + right.lpNorm<Eigen::Infinity>())) break;
+      const Vector more = solver_.solve(rest);
+      if (!more.allFinite()) break;
+      x += more;
+    }
+    return x;
+  }
+
   // As many positive pivots as there are columns: the step goes down.
   bool right_inertia() const {
     const Vector d = solver_.vectorD();
@@ -274,7 +300,7 @@ class InteriorPoint {
       if (tries > 40) return false;
       entries.resize(plain);
       for (int i = 0; i < n_; ++i) entries.emplace_back(i, i, weight[i] + more);
-      for (int e = 0; e < m_; ++e) entries.emplace_back(n_ + e, n_ + e, -1e-9);
+      for (int e = 0; e < m_; ++e) entries.emplace_back(n_ + e, n_ + e, -kTaken);
       if (factorise(entries) && right_inertia()) break;
       more = more == 0.0 ? std::max(1e-6, last_more_ / 3.0) : 6.0 * more;
       if (more > 1e12) return false;
@@ -282,7 +308,7 @@ class InteriorPoint {
     if (more > 0.0) last_more_ = more;
     Vector right(n_ + m_);
     right << -slope, -g;
-    const Vector move = solver_.solve(right);
+    const Vector move = solved(right, kTaken);
     if (!move.allFinite()) return false;
     const Vector dv = move.head(n_), dy = move.tail(m_);
     return walk(g, slope, barrier, dv, dy);
@@ -381,7 +407,7 @@ class InteriorPoint {
       // A second-order correction: the equations as they are at the end of the step.
       Vector right(n_ + m_);
       right << -slope, -(by * g + after);
-      const Vector move = solver_.solve(right);
+      const Vector move = solved(right, kTaken);
       if (!move.allFinite()) continue;
       const Vector bent = move.head(n_);
       const double length = reach(bent);
@@ -412,6 +438,8 @@ class InteriorPoint {
     }
     return true;
   }
+
+  static constexpr double kTaken = 1e-9;  // off the diagonal for the equations
 
   Conditions& c_;
   WorkCounter& work_;
@@ -456,12 +484,16 @@ double worst_miss(const LocalProgram& p, const std::vector<double>& x) {
 std::optional<LocalEnd> local_optimum(const LocalProgram& program, std::vector<double> start,
                                       WorkCounter& work) {
   constexpr double kEnough = 1e-7;
-  Conditions conditions(program, std::move(start));
-  InteriorPoint method(conditions, work);
-  LocalEnd end;
-  end.at_rest = conditions.size() == 0 || method.run();
-  if (conditions.size() > 0) method.project();
-  end.point = conditions.point_of(method.values());
+  constexpr int kTries = 3;  // where it gets stuck at bounds it begins again from there
+  LocalEnd end{std::move(start), false};
+  for (int k = 0; k < kTries && !end.at_rest; ++k) {
+    Conditions conditions(program, end.point);
+    InteriorPoint method(conditions, work);
+    end.at_rest = conditions.size() == 0 || method.run();
+    if (conditions.size() > 0) method.project();
+    end.point = conditions.point_of(method.values());
+    if (work.interrupted()) break;
+  }
   if (!(worst_miss(program, end.point) <= kEnough)) return std::nullopt;
   return end;
 }
