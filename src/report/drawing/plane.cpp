@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "base/text.hpp"
+#include "report/drawing/contours.hpp"
 
 namespace kiteknot::report {
 namespace {
@@ -70,6 +71,12 @@ std::vector<double> ticks(double low, double high, double step) {
   return out;
 }
 
+// Words that stand somewhere along a line.
+struct Along {
+  std::string words;
+  std::vector<Spot> line;
+};
+
 class PlaneDrawer {
  public:
   PlaneDrawer(Drawing& drawing, const Area& area, const PlaneScene& scene,
@@ -86,7 +93,10 @@ class PlaneDrawer {
     region();
     d_.box(area_, "none", g_.faint);
     axes();
+    listed_values();
+    levels();
     rows();
+    curves();
     dots();
     goal();
     marks();
@@ -158,6 +168,59 @@ class PlaneDrawer {
         if (row.low == row.high) break;
       }
     }
+  }
+
+  void listed_values() {
+    for (const double x : s_.x_listed)
+      if (x > w_.low_x && x < w_.high_x)
+        d_.line(spot(x, w_.low_y), spot(x, w_.high_y), g_.faint, 1.0);
+    for (const double y : s_.y_listed)
+      if (y > w_.low_y && y < w_.high_y)
+        d_.line(spot(w_.low_x, y), spot(w_.high_x, y), g_.faint, 1.0);
+  }
+
+  [[nodiscard]] std::vector<Spot> on_paper(std::vector<Spot> line) const {
+    for (Spot& p : line) p = spot(p.x, p.y);
+    return line;
+  }
+
+  // Edges of rules that are no sums.
+  void curves() {
+    for (const PlaneCurve& c : s_.curves) {
+      const SeenOverGrid seen(w_, kGridAcross, kGridUp, c.room);
+      bool named = look_.small;
+      for (const std::vector<Spot>& line : seen.contour(0.0)) {
+        const std::vector<Spot> drawn = on_paper(line);
+        d_.path(drawn, false, g_.first, look_.small ? 1.4 : 2.0);
+        keep_clear_of(drawn);
+        if (!named) named_curves_.push_back({c.name, drawn});
+        named = true;
+      }
+    }
+  }
+
+  // Where the goal has a round value, with that written on.
+  void levels() {
+    if (!s_.goal_at) return;
+    const SeenOverGrid seen(w_, kGridAcross, kGridUp, s_.goal_at);
+    const double low = seen.quantile(0.0), high = seen.quantile(0.9);
+    if (!(low < high)) return;
+    for (const double level : ticks(low, high, step_of(high - low, 9.0, false))) {
+      bool told = look_.small;
+      for (const std::vector<Spot>& line : seen.contour(level)) {
+        const std::vector<Spot> drawn = on_paper(line);
+        for (std::size_t k = 0; k + 1 < drawn.size(); ++k)
+          d_.dashes(drawn[k], drawn[k + 1], g_.good, 1.2, true);
+        if (!told && drawn.size() > 8) level_names_.push_back({brief_figure(level), drawn});
+        told = told || drawn.size() > 8;
+      }
+    }
+  }
+
+  void keep_clear_of(const std::vector<Spot>& line) {
+    constexpr std::size_t kStride = 4;
+    for (std::size_t k = 0; k + kStride < line.size(); k += kStride)
+      labels_.keep_clear_of(line[k], line[k + kStride]);
   }
 
   // Whole points, or where only one of both is whole its lines.
@@ -291,8 +354,18 @@ class PlaneDrawer {
         if (labels_.place(d_, at, 4.0, n.name, size, t == 0.4)) break;
       }
     }
+    for (const Along& n : named_curves_) along(n, size, true);
+    for (const Along& n : level_names_) along(n, 12.0, false);
   }
 
+  void along(const Along& n, double size, bool whatever) {
+    for (const double t : {0.06, 0.94, 0.2, 0.8, 0.35, 0.65, 0.5}) {
+      const auto k = static_cast<std::size_t>(t * static_cast<double>(n.line.size() - 1));
+      if (labels_.place(d_, n.line[k], 4.0, n.words, size, whatever && t == 0.5)) break;
+    }
+  }
+
+  static constexpr int kGridAcross = 128, kGridUp = 80;
   struct Named {
     std::string name;
     Spot from, to;
@@ -305,6 +378,7 @@ class PlaneDrawer {
   const Ground& g_;
   Labels labels_;
   std::vector<Named> named_;
+  std::vector<Along> named_curves_, level_names_;
 };
 
 }  // namespace

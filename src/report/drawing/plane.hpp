@@ -18,6 +18,12 @@ struct PlaneRow {
   enum class Kind { rule, limit, added } kind = Kind::rule;
 };
 
+/// A rule that is no sum: it holds where this is at least 0; NaN where it has no value.
+struct PlaneCurve {
+  std::string name;
+  std::function<double(double, double)> room;
+};
+
 struct PlaneMark {
   double x = 0.0, y = 0.0;
   std::string words;
@@ -32,6 +38,9 @@ struct PlaneScene {
   bool maximize = true;
   std::string goal;
   std::vector<PlaneMark> marks;
+  std::vector<PlaneCurve> curves;
+  std::function<double(double, double)> goal_at;  ///< where the goal is no sum
+  std::vector<double> x_listed, y_listed;         ///< the values that a decision may take
   /// Whether all rules hold at a point, exactly; null: the rows say it all.
   std::function<bool(const Rational&, const Rational&)> holds;
   bool only_rows = true;  ///< every rule is one of the rows

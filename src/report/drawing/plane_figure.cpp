@@ -44,6 +44,16 @@ void legend(Drawing& d, const PlaneScene& s, const report::Ground& g) {
     x += 11.0;
     say("rounded");
   }
+  if (!s.curves.empty()) {
+    d.line({x, y}, {x + 26.0, y}, g.first, 2.0);
+    x += 34.0;
+    say("edge of a rule");
+  }
+  if (s.goal_at) {
+    d.dashes({x, y}, {x + 26.0, y}, g.good, 1.2, true);
+    x += 34.0;
+    say("all with one " + report::fitted(s.goal, 13.5, 200.0));
+  }
   if (s.goal_x != 0.0 || s.goal_y != 0.0) {
     d.dashes({x, y}, {x + 26.0, y}, g.good, 1.8, true);
     x += 34.0;

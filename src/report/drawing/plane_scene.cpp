@@ -8,6 +8,7 @@
 #include "base/at.hpp"
 #include "base/text.hpp"
 #include "kiteknot/solve.hpp"
+#include "model/evaluation.hpp"
 
 namespace kiteknot::report {
 
@@ -50,6 +51,8 @@ PlaneScene PlaneOf::scene() {
     return check_exactly(open_, Plan(open_, at_point(x, y).values())).feasible;
   };
   goal(s);
+  constexpr int kFine = 224;  // curved edges want a finer grid
+  if (!s.curves.empty() && size < kFew) s.cells = kFine;
   return s;
 }
 
@@ -131,6 +134,7 @@ void PlaneOf::rules(PlaneScene& s, Index family) {
     if (rules.soft()) continue;  // it may be missed
     if (!is_linear(c)) {
       s.only_rows = false;
+      if (takes_fractions(m_, c)) add_curves(s, c, m_.rule_name(family, i));
       continue;
     }
     const LinearRule linear = linear_rule(collector_, c);
@@ -157,6 +161,7 @@ void PlaneOf::rules(PlaneScene& s, Index family) {
 void PlaneOf::limits(PlaneScene& s, const Decision& decision, bool is_x) {
   const Family& f = m_.family_of(decision.id);
   if (!f.listed.empty() || f.or_zero) s.only_rows = false;
+  for (const Rational& v : f.listed) (is_x ? s.x_listed : s.y_listed).push_back(v.to_double());
   const Rational low = m_.lower(f, decision.id - f.first, collector_.numbers()),
                  high = m_.upper(f, decision.id - f.first, collector_.numbers());
   const std::string name = model_.name(decision);
@@ -177,8 +182,37 @@ void PlaneOf::limits(PlaneScene& s, const Decision& decision, bool is_x) {
   add(high, false);
 }
 
+// With both decisions real; NaN where a term has no value.
+double PlaneOf::value_at(double x, double y, const Expression& e, const Expression& less) const {
+  std::vector<Rational> values(held_.values().begin(), held_.values().end());
+  // Seven digits are enough for a picture, and short fractions are quick.
+  values[at(asked_.x.id)] = Rational::exactly(static_cast<double>(static_cast<float>(x)));
+  values[at(asked_.y.id)] = Rational::exactly(static_cast<double>(static_cast<float>(y)));
+  const Evaluation here(m_, values, false, true);
+  const double value = here.difference(e, less).value.to_double();
+  return here.outside().empty() ? value : std::nan("");
+}
+
+// Of a comparison each limit is an edge.
+void PlaneOf::add_curves(PlaneScene& s, const Condition& c, const std::string& name) {
+  if (c.has_high)
+    s.curves.push_back(
+        {name, [this, &c](double x, double y) { return value_at(x, y, c.high, c.body); }});
+  if (c.has_low && !(c.has_high && value_at(0.0, 0.0, c.low, c.high) == 0.0))
+    s.curves.push_back(
+        {name, [this, &c](double x, double y) { return value_at(x, y, c.body, c.low); }});
+}
+
 void PlaneOf::goal(PlaneScene& s) {
-  if (m_.goals.empty() || !m_.goal_with_charges(0).is_linear()) return;
+  if (m_.goals.empty()) return;
+  if (!m_.goal_with_charges(0).is_linear()) {
+    if (!takes_fractions(m_, m_.goal_with_charges(0))) return;
+    s.goal = m_.first_goal().name;
+    s.goal_at = [this, goal = m_.goal_with_charges(0)](double x, double y) {
+      return value_at(x, y, goal, {});
+    };
+    return;
+  }
   s.goal = m_.first_goal().name;
   s.maximize = m_.first_goal().sense == Sense::maximize;
   for (const Expression::Term& t : collector_.collect(m_.goal_with_charges(0)).terms) {

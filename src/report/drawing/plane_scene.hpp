@@ -27,6 +27,9 @@ class PlaneOf {
   void rules(PlaneScene& s, Index family);
   void limits(PlaneScene& s, const Decision& decision, bool is_x);
   void goal(PlaneScene& s);
+  void add_curves(PlaneScene& s, const Condition& c, const std::string& name);
+  [[nodiscard]] double value_at(double x, double y, const Expression& e,
+                                const Expression& less) const;
   [[nodiscard]] std::string told(const Rational& x, const Rational& y) const;
 
   const Model& model_;
