@@ -98,6 +98,13 @@ class Story {
     print("\n$ kiteknot solve lamps.knot\n\n");
     print(answer_page(solve(lamps), page_));
 
+    const Model winch = load("winch.knot");
+    step("Sizes that no sum tells",
+         "A winch for the great kite: strength is a product, mass a cube. The best is proven among "
+         "all plans;\nlocal search ends elsewhere, and rounding breaks what it was to keep.",
+         "compare winch.knot");
+    print(comparison_page(winch, compare(winch, method_names(winch)), page_));
+
     const Model wheel = load("wheel.knot");
     step("A hard one, and how it went",
          "Three kinds of cord, one wheel, sixteen weeks. The relaxation sets the wheel up for a "

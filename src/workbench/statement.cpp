@@ -157,7 +157,8 @@ class Stating {
       throw UsageError(
           "a condition of this model has no form as a sum, for want of a limit: give the "
           "decisions in it finite limits");
-    if (!p.linear()) throw UsageError("some rule of this model has no form as sums");
+    if (!p.linear())
+      throw UsageError("a product, power or root of decisions in this model has no form as sums");
     need_size(at(p.num_columns()), at(p.num_rows()));
     for (Index j = m_.num_decisions; j < p.num_columns(); ++j) helper(lowering, j);
     for (const LoweredRow& r : lowering.rows) {

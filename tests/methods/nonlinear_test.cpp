@@ -276,3 +276,25 @@ TEST_CASE("questions hold for nonlinear models", "[nonlinear]") {
   none.set("need", Rational(100));
   CHECK(solve(none).outcome == Outcome::infeasible);
 }
+
+TEST_CASE("local search is one of the ways, and the proof is never beaten", "[nonlinear]") {
+  const Model m =
+      model_of(kHead + std::string("decide x real -2 .. 2\ndecide n integer 0 .. 3\n"
+                                   "minimize v: x ^ 4 - 3 * x ^ 2 + x / 2 + (n - 1.4) ^ 2\n"));
+  CHECK(method_names(m).size() == 6);
+  const double best = solve(m).goal().to_double();
+  const MethodAnswer one = method("local").run(m, {}, nullptr)[0];
+  const MethodAnswer many = method("local from many starts").run(m, {}, nullptr)[0];
+  for (const MethodAnswer* a : {&one, &many}) {
+    REQUIRE(a->report);
+    CHECK(a->report->feasible);
+    CHECK(a->report->goal->to_double() >= best - 2e-6 * std::abs(best));
+  }
+  CHECK(many.report->goal->to_double() == Approx(best).epsilon(1e-5));
+  CHECK(many.note.find("of 100 starts") != std::string::npos);
+  // Both valleys are met.
+  CHECK(many.note.find(" and ") != std::string::npos);
+  const Model sums = model_of(kHead + std::string("decide x real 0 .. 2\nmaximize v: x\n"));
+  CHECK(method_names(sums) == method_names());
+  CHECK_FALSE(method("local").run(sums, {}, nullptr)[0].note.empty());
+}

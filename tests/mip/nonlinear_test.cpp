@@ -6,7 +6,9 @@
 #include "base/random.hpp"
 #include "mip/kinds/nonlinear_parts.hpp"
 #include "mip/nonlinear/local_solver.hpp"
+#include "mip/presolve/presolve.hpp"
 #include "mip/search/search.hpp"
+#include "mip/variants/shared_search.hpp"
 
 using namespace kiteknot;
 using linalg::Index;
@@ -82,7 +84,8 @@ TEST_CASE("lines below and above a function stay on their side", "[mip][nonlinea
             Rational power = 1;
             for (int n = std::abs(d.f.degree()); n > 0; --n) power = power * Rational::exactly(t);
             if (d.f.degree() < 0) power = Rational(1) / power;
-            const Rational line = Rational::exactly(s) * Rational::exactly(t) + Rational::exactly(b);
+            const Rational line =
+                Rational::exactly(s) * Rational::exactly(t) + Rational::exactly(b);
             REQUIRE((above ? line >= power : line <= power));
           } else {
             const double line = s * t + b, value = d.f.value(t);
@@ -203,7 +206,8 @@ Whole draw_whole(Random& random) {
   for (int i = 0; i < rows; ++i) {
     mip::LinearRow row;
     for (Index j = 0; j < w.problem.num_columns(); ++j)
-      if (random.chance(0.5)) row.entries.push_back({j, static_cast<double>(random.between(-4, 4))});
+      if (random.chance(0.5))
+        row.entries.push_back({j, static_cast<double>(random.between(-4, 4))});
     const auto limit = static_cast<double>(random.between(-10, 20));
     const auto side = random.between(0, 4);
     row.lower = side == 0 || side == 4 ? limit : -kInf;
@@ -280,8 +284,7 @@ struct Real {
     p.set_goal_facts(true, 0.0);
     const mip::Judge judge = [this](std::span<const Rational> x) {
       Rational goal = 0;
-      for (Index j = 0; j < p.num_columns(); ++j)
-        goal += Rational::exactly(p.cost(j)) * x[at(j)];
+      for (Index j = 0; j < p.num_columns(); ++j) goal += Rational::exactly(p.cost(j)) * x[at(j)];
       bool rows = true;  // within what plans may miss
       for (Index i = 0; i < p.num_rows(); ++i) {
         double sum = 0.0, size = 1.0;
@@ -312,7 +315,8 @@ void check_optimum(const mip::SearchResult& r, double value) {
 TEST_CASE("optima over real columns are proven to the gap", "[mip][nonlinear]") {
   SECTION("the least sum of two with a product") {
     Real m;
-    const Index x = m.p.add_column(0.1, 10.0, false, 1.0), y = m.p.add_column(0.1, 10.0, false, 2.0);
+    const Index x = m.p.add_column(0.1, 10.0, false, 1.0),
+                y = m.p.add_column(0.1, 10.0, false, 2.0);
     m.row({{m.product(x, y), 1.0}}, 8.0, kInf);
     check_optimum(m.solve(), 8.0);  // 4 and 2
   }
@@ -365,4 +369,93 @@ TEST_CASE("optima over real columns are proven to the gap", "[mip][nonlinear]") 
       best = std::min(best, 2.0 * 30.0 / side + 4.0 * side * std::sqrt(30.0 / side));
     check_optimum(m.solve(), best);
   }
+}
+
+TEST_CASE("what is taken for granted of linear rows is not taken of nonlinear terms",
+          "[mip][nonlinear]") {
+  // y >= x^2 with x in no row at all: by its cost alone x would go to its end.
+  mip::Problem p;
+  const Index x = p.add_column(-3.0, 3.0, false, -2.0), y = p.add_column(0.0, 9.0, false, 1.0);
+  mip::add_nonlinear_term(p, {y, x, -1, UnaryFunction::whole_power(2), true, false});
+  p.set_goal_facts(true, 0.0);
+  WorkCounter work;
+  const auto reduced = mip::presolve(p, mip::ReductionStrength::a_best_plan, true, work);
+  REQUIRE(reduced);
+  REQUIRE(reduced->possible);
+  const mip::Problem& left = reduced->left.problem;
+  REQUIRE(left.num_columns() == 2);
+  CHECK((left.lower(0) == -3.0 && left.upper(0) == 3.0));
+  CHECK(mip::nonlinear_terms(left).size() == 1);
+  // Shared searches and exact looks leave it alone.
+  CHECK_FALSE(mip::can_share(p));
+  CHECK_FALSE(p.exact());
+  CHECK_FALSE(p.linear());
+  mip::Locks locks{{0, 0}, {0, 0}};
+  for (const auto& kind : p.kinds().all()) kind->lock(p, locks);
+  CHECK((locks.down[at(y)] == 1 && locks.up[at(y)] == 0));
+  CHECK((locks.down[at(x)] == 1 && locks.up[at(x)] == 1));
+}
+
+TEST_CASE("a point is split where it breaks terms most", "[mip][nonlinear]") {
+  mip::Problem p;
+  std::vector<NonlinearTerm> terms;
+  for (int k = 0; k < 3; ++k) (void)p.add_column(0.0, 10.0, false, 0.0);
+  for (Index j = 0; j < 3; ++j) {
+    const Index y = p.add_column(0.0, 100.0, false, 0.0);
+    terms.push_back({y, j, -1, UnaryFunction::whole_power(2)});
+  }
+  const mip::Domain domain(p);
+  const auto branching = mip::nonlinear_branching(terms);
+  // The second is off by far, the first a little.
+  const std::vector<double> point = {5.0, 5.0, 5.0, 25.5, 60.0, 25.0};
+  CHECK_FALSE(branching->met(domain, point));
+  mip::Branching out;
+  REQUIRE(branching->split(domain, point, out));
+  REQUIRE(out.children.size() == 2);
+  CHECK(out.children[0][0].index == 1);
+  CHECK(out.children[1][0].index == 1);
+  const std::vector<double> plan = {5.0, 5.0, 5.0, 25.0, 25.0, 25.0};
+  CHECK(branching->met(domain, plan));
+}
+
+TEST_CASE("local optima against known ones", "[mip][nonlinear]") {
+  // x0 x3 (x0 + x1 + x2) + x2 with a product of at least 25 and squares of 40 in all (Hock and
+  // Schittkowski 1981, problem 71), from many starts: the best of them is the known optimum.
+  Real m;
+  std::vector<Index> x;
+  for (int j = 0; j < 4; ++j) x.push_back(m.p.add_column(1.0, 5.0, false, j == 2 ? 1.0 : 0.0));
+  const Index outer = m.product(x[0], x[3]), inner = m.product(x[1], x[2]);
+  m.row({{m.product(outer, inner), 1.0}}, 25.0, kInf);
+  std::vector<lp::Entry> squares;
+  for (const Index j : x) squares.push_back({m.of(UnaryFunction::whole_power(2), j), 1.0});
+  m.row(squares, 40.0, 40.0);
+  const Index sum = m.p.add_column(3.0, 15.0, false, 0.0);
+  m.row({{sum, 1.0}, {x[0], -1.0}, {x[1], -1.0}, {x[2], -1.0}}, 0.0, 0.0);
+  (void)m.product(outer, sum, 1.0);
+  mip::LocalProgram program;
+  for (Index j = 0; j < m.p.num_columns(); ++j) {
+    program.lower.push_back(m.p.lower(j));
+    program.upper.push_back(m.p.upper(j));
+    program.cost.push_back(m.p.cost(j));
+  }
+  for (Index i = 0; i < m.p.num_rows(); ++i) program.rows.push_back(m.p.row(i));
+  program.smooth.push_back(m.p.kinds().find<mip::NonlinearTerms>()->smooth());
+  Random random(45);
+  double best = kInf;
+  int at_rest = 0;
+  for (int k = 0; k < 20; ++k) {
+    std::vector<double> start(program.lower.size(), 1.0);
+    for (const Index j : x) start[at(j)] = 1.0 + 4.0 * random.fraction();
+    program.smooth.front()->complete(start);
+    WorkCounter work;
+    const auto end = mip::local_optimum(program, start, work);
+    if (!end) continue;
+    at_rest += end->at_rest ? 1 : 0;
+    double goal = 0.0;
+    for (std::size_t j = 0; j < program.cost.size(); ++j) goal += program.cost[j] * end->point[j];
+    best = std::min(best, goal);
+    CHECK(goal >= 17.0140172 * (1.0 - 1e-6));  // nothing below the proven best
+  }
+  CHECK(at_rest >= 15);
+  CHECK(best == Approx(17.0140173).epsilon(1e-6));
 }

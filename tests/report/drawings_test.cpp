@@ -296,3 +296,17 @@ TEST_CASE("early plans far from all others end the scale before them, and that i
   CHECK(svg.find("under 1 ms") == std::string::npos);
   CHECK(svg.find("by its powers") == std::string::npos);
 }
+
+TEST_CASE("the plane draws curved rules and contours of a goal that is no sum",
+          "[draw][nonlinear]") {
+  Reading<Model> read = parse_knot(
+      "model \"two sizes\"\ndecide x real 0.5 .. 8\ndecide n integer 1 .. 8\n"
+      "minimize cost: x ^ 2 / 4 + 3 * n - 2 * sqrt(x * n)\nrule area: x * n >= 9\n"
+      "rule round: (x - 4) ^ 2 + (n - 4) ^ 2 <= 12\n",
+      "two.knot", "");
+  REQUIRE(read.ok());
+  const Model m = std::move(read).value();
+  const std::string svg = plane_figure(solve(m), {m.decision("x"), m.decision("n"), {}});
+  for (const char* words : {"edge of a rule", "all with one cost", ">area<", ">round<", ">10<"})
+    CHECK(svg.find(words) != std::string::npos);
+}

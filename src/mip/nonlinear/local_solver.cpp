@@ -22,7 +22,7 @@ class Conditions {
       : p_(program), point_(std::move(start)), place_(program.lower.size(), -1) {
     for (std::size_t j = 0; j < p_.lower.size(); ++j) {
       point_[j] = std::clamp(std::isfinite(point_[j]) ? point_[j] : 0.0, p_.lower[j], p_.upper[j]);
-      if (p_.upper[j] > p_.lower[j])
+      if (!sliver({p_.lower[j], p_.upper[j]}))
         place_[j] = add(p_.lower[j], p_.upper[j], point_[j], p_.cost[j]);
     }
     for (const RowView& row : p_.rows) {
@@ -75,7 +75,7 @@ class Conditions {
     const auto slack = [&](Interval limits) {
       const int s = slack_[at(e)];
       if (s < 0) {
-        g[e] -= limits.low;
+        g[e] -= 0.5 * (limits.low + limits.high);
         return;
       }
       g[e] -= v[s];
@@ -129,9 +129,16 @@ class Conditions {
     cost_.push_back(cost);
     return static_cast<int>(low_.size()) - 1;
   }
+  // Limits of an equation whose figure no double is lie a rounding apart: a barrier has no room
+  // there.
+  static bool sliver(const Interval& limits) {
+    constexpr double kSliver = 1e-12;
+    return std::isfinite(limits.low) &&
+           limits.high - limits.low <= kSliver * (1.0 + std::abs(limits.low));
+  }
   void add_slack(const Interval& limits, double value) {
     slack_.push_back(
-        limits.low == limits.high
+        sliver(limits)
             ? -1
             : add(limits.low, limits.high,
                   std::clamp(std::isfinite(value) ? value : 0.0, limits.low, limits.high), 0.0));
@@ -175,7 +182,7 @@ class InteriorPoint {
   // True: it came to rest.
   bool run() {
     constexpr int kMost = 150;
-    constexpr double kEnd = 1e-10;
+    constexpr double kEnd = 1e-9, kNearly = 1e-7;
     for (int k = 0; k < kMost && !work_.interrupted(); ++k) {
       Triplets jacobian;
       const Vector g = c_.values(v_, &jacobian, n_);
@@ -185,7 +192,10 @@ class InteriorPoint {
         filter_.clear();
       }
       if (mu_ <= kEnd && residual(g, jacobian, mu_) <= 10.0 * kEnd) return true;
-      if (!step(g, jacobian) && !restore(g, std::move(jacobian))) return false;
+      if (step(g, jacobian)) continue;
+      if (residual(g, jacobian, mu_) <= kNearly && mu_ <= kNearly)
+        return true;  // as near as it gets
+      if (!restore(g, std::move(jacobian))) return false;
     }
     return false;
   }
