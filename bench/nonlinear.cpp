@@ -153,4 +153,7 @@ int main(int argc, char** argv) {
     random(fmt::format("quadratic assignment of {}", n), assignment(n, 1));
   for (const auto& [n, density] : {std::pair(20, 0.3), {20, 0.6}, {30, 0.2}, {30, 0.4}, {30, 0.6}})
     random(fmt::format("box of {}, {:.0f} % filled", n, 100 * density), box(n, density, 1));
+  std::cout << "\nPublished figures are to the digits that were printed; those of the batch plant "
+               "come from "
+               "rounded logarithms of its data.\n";
 }

@@ -101,7 +101,8 @@ class Story {
     const Model winch = load("winch.knot");
     step("Sizes that no sum tells",
          "A winch for the great kite: strength is a product, mass a cube. The best is proven among "
-         "all plans;\nlocal search ends elsewhere, and rounding breaks what it was to keep.",
+         "all plans;\na hundred local searches end at another one, and rounding breaks what it was "
+         "to keep.",
          "compare winch.knot");
     print(comparison_page(winch, compare(winch, method_names(winch)), page_));
 

@@ -16,11 +16,11 @@ int main() {
   const auto radius = model.real("radius", {}, kk::between(15, 120));
   const auto width = model.real("width", {}, kk::between(30, 400));
 
-  model.minimize("mass", 0.00002 * power(radius, 2) * width + 0.006 * length * power(cord, 2) +
+  model.minimize("mass", 0.00004 * power(radius, 2) * width + 0.006 * length * power(cord, 2) +
                              0.004 * kk::Expression(width));
   model.rule("strong", 40 * power(cord, 2) * sqrt(layers) >= pull);
   model.rule("holds", 2 * 3.14159 * kk::Expression(turns) * layers *
-                              (radius + kk::Expression(layers) * cord / 2) ==
+                              (radius + kk::Expression(layers) * cord / 2) >=
                           1000 * length);
   model.rule("fits", kk::Expression(turns) * cord <= width);
   model.rule("bends", radius >= 6 * kk::Expression(cord));
