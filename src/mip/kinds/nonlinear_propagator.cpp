@@ -4,70 +4,28 @@
 #include <cmath>
 
 #include "mip/kinds/nonlinear_parts.hpp"
+#include "mip/propagators/waking.hpp"
 
 namespace kiteknot::mip {
 namespace {
 
-class TermPropagator final : public Propagator {
+class TermPropagator final : public WakingPropagator {
  public:
   TermPropagator(const std::vector<NonlinearTerm>& terms, std::uint8_t kind, Domain& domain)
-      : terms_(terms),
-        kind_(kind),
-        reader_(domain.add_reader()),
-        terms_of_(at(domain.problem().num_columns())),
-        awake_(terms.size(), 0) {
+      : WakingPropagator(kind, terms.size(), domain), terms_(terms) {
     for (Index k = 0; k < static_cast<Index>(terms.size()); ++k) {
       const NonlinearTerm& t = terms[at(k)];
       for (const Index j : {t.value, t.x, t.z})
-        if (j >= 0) terms_of_[at(j)].push_back(k);
-      wake(k);
+        if (j >= 0) listen(k, j);
     }
   }
   std::string_view name() const override { return "nonlinear terms"; }
 
-  bool propagate(Domain& domain, const Allowance& allowance) override {
-    follow_trail(domain);
-    for (std::size_t next = 0; next < queue_.size() && !allowance.spent(); ++next) {
-      const Index k = queue_[next];
-      awake_[at(k)] = 0;
-      allowance.work.add(kWorkOfOne);
-      domain.because(Reason::of(kind_, k));
-      if (!look_at(terms_[at(k)], domain)) {
-        fall_asleep();
-        return false;
-      }
-      follow_trail(domain);
-    }
-    fall_asleep();
-    return true;
-  }
-  void forget(Domain& domain) override {
-    follow_trail(domain);
-    fall_asleep();
-  }
-
  private:
-  static constexpr std::int64_t kWorkOfOne = 20;
   // Of a real column's range; less is not worth another round.
   static constexpr double kLeastGain = 1e-3;
 
-  void wake(Index k) {
-    if (awake_[at(k)]) return;
-    awake_[at(k)] = 1;
-    queue_.push_back(k);
-  }
-  void fall_asleep() {
-    for (const Index k : queue_) awake_[at(k)] = 0;
-    queue_.clear();
-  }
-  void follow_trail(Domain& domain) {
-    domain.read_trail(
-        reader_, [](std::size_t) {},
-        [&](const Domain::Step& step, std::size_t) {
-          if (step.change.what == Change::What::condition) return;
-          for (const Index k : terms_of_[at(step.change.index)]) wake(k);
-        });
-  }
+  std::int64_t work_of(Index) const override { return 20; }
 
   static Interval range(const Domain& d, Index j) { return {d.lower(j), d.upper(j)}; }
 
@@ -83,7 +41,8 @@ class TermPropagator final : public Propagator {
     return !(to.high < now.high && now.high - to.high > least) || d.drop_upper(j, to.high);
   }
 
-  static bool look_at(const NonlinearTerm& t, Domain& d) {
+  bool look_at(Index k, Domain& d) override {
+    const NonlinearTerm& t = terms_[at(k)];
     const Interval x = range(d, t.x), z = t.product() ? range(d, t.z) : Interval{};
     const Interval term = t.over(x, z);
     if (term.low > term.high) return false;  // outside what the function is stated for
@@ -96,11 +55,6 @@ class TermPropagator final : public Propagator {
   }
 
   const std::vector<NonlinearTerm>& terms_;
-  std::uint8_t kind_;
-  std::size_t reader_;
-  std::vector<std::vector<Index>> terms_of_;  // by columns
-  std::vector<Index> queue_;
-  std::vector<char> awake_;
 };
 
 }  // namespace

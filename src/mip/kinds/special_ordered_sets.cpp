@@ -6,7 +6,7 @@
 #include "base/check.hpp"
 #include "base/tolerances.hpp"
 #include "mip/branching/disjunction.hpp"
-#include "mip/propagators/propagator.hpp"
+#include "mip/propagators/waking.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
 #include "mip/separators/separator.hpp"
 
@@ -32,57 +32,21 @@ Nonzeros nonzeros(const SpecialOrderedSet& set, const IsZero& is_zero) {
 }
 
 // Columns that cannot be 0 leave room for `width` places around them; all others become 0.
-class SetPropagator final : public Propagator {
+class SetPropagator final : public WakingPropagator {
  public:
   SetPropagator(const std::vector<SpecialOrderedSet>& sets, std::uint8_t kind, Domain& domain)
-      : sets_(sets),
-        kind_(kind),
-        reader_(domain.add_reader()),
-        sets_of_(at(domain.problem().num_columns())),
-        awake_(sets.size(), 0) {
-    for (std::size_t s = 0; s < sets.size(); ++s) {
-      for (const Index j : sets[s].columns) sets_of_[at(j)].push_back(static_cast<Index>(s));
-      wake(static_cast<Index>(s));
-    }
+      : WakingPropagator(kind, sets.size(), domain), sets_(sets) {
+    for (std::size_t s = 0; s < sets.size(); ++s)
+      for (const Index j : sets[s].columns) listen(static_cast<Index>(s), j);
   }
   std::string_view name() const override { return "ordered sets"; }
-  bool propagate(Domain& domain, const Allowance& allowance) override {
-    follow_trail(domain);
-    for (std::size_t next = 0; next < queue_.size() && !allowance.spent(); ++next) {
-      const Index s = queue_[next];
-      awake_[at(s)] = 0;
-      allowance.work.add(static_cast<std::int64_t>(sets_[at(s)].columns.size()));
-      domain.because(Reason::of(kind_, s));
-      if (!look_at(sets_[at(s)], domain)) return false;
-      follow_trail(domain);
-    }
-    fall_asleep();
-    return true;
-  }
-  void forget(Domain& domain) override {
-    follow_trail(domain);
-    fall_asleep();
-  }
 
  private:
-  void wake(Index set) {
-    if (awake_[at(set)]) return;
-    awake_[at(set)] = 1;
-    queue_.push_back(set);
+  std::int64_t work_of(Index s) const override {
+    return static_cast<std::int64_t>(sets_[at(s)].columns.size());
   }
-  void fall_asleep() {
-    for (const Index s : queue_) awake_[at(s)] = 0;
-    queue_.clear();
-  }
-  void follow_trail(Domain& domain) {
-    domain.read_trail(
-        reader_, [](std::size_t) {},
-        [&](const Domain::Step& step, std::size_t) {
-          if (step.change.what == Change::What::condition) return;
-          for (const Index s : sets_of_[at(step.change.index)]) wake(s);
-        });
-  }
-  static bool look_at(const SpecialOrderedSet& set, Domain& domain) {
+  bool look_at(Index s, Domain& domain) override {
+    const SpecialOrderedSet& set = sets_[at(s)];
     const Nonzeros there =
         nonzeros(set, [&](Index j) { return domain.lower(j) <= 0.0 && domain.upper(j) >= 0.0; });
     if (there.first < 0) return true;
@@ -96,11 +60,6 @@ class SetPropagator final : public Propagator {
   }
 
   const std::vector<SpecialOrderedSet>& sets_;
-  std::uint8_t kind_;
-  std::size_t reader_;
-  std::vector<std::vector<Index>> sets_of_;  // by columns
-  std::vector<Index> queue_;
-  std::vector<char> awake_;
 };
 
 // The list is split near the centre of weight; everything left of the split is 0, or everything
