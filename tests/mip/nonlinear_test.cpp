@@ -446,7 +446,7 @@ TEST_CASE("local optima against known ones", "[mip][nonlinear]") {
   for (int k = 0; k < 20; ++k) {
     std::vector<double> start(program.lower.size(), 1.0);
     for (const Index j : x) start[at(j)] = 1.0 + 4.0 * random.fraction();
-    program.smooth.front()->complete(start);
+    program.smooth.front()->fill_in(start);
     WorkCounter work;
     const auto end = mip::local_optimum(program, start, work);
     if (!end) continue;
@@ -458,4 +458,83 @@ TEST_CASE("local optima against known ones", "[mip][nonlinear]") {
   }
   CHECK(at_rest >= 15);
   CHECK(best == Approx(17.0140173).epsilon(1e-6));
+}
+
+namespace {
+
+// a x^2 + b x y + c y^3 + d exp(x / 2) over a box, as an interval and as a number.
+struct Mixed {
+  double a = 0.0, b = 0.0, c = 0.0, d = 0.0;
+  Interval over(const Interval& x, const Interval& y) const {
+    const auto times = [](double k, const Interval& v) { return Interval{k, k} * v; };
+    return times(a, kiteknot::power(x, 2)) + times(b, x * y) + times(c, kiteknot::power(y, 3)) +
+           times(d, kiteknot::exponential(times(0.5, x)));
+  }
+  double at_point(double x, double y) const {
+    return a * x * x + b * x * y + c * y * y * y + d * std::exp(x / 2.0);
+  }
+};
+
+// By dividing boxes: what the goal is at least, and at most, where the rule holds.
+Interval best_by_boxes(const Mixed& goal, const Mixed& rule, double limit) {
+  struct Box {
+    Interval x, y;
+  };
+  Interval best{kInf, kInf};
+  std::vector<Box> open{{{-2.0, 2.0}, {-2.0, 2.0}}};
+  constexpr double kSmall = 4.0 / 512.0;
+  while (!open.empty()) {
+    const Box box = open.back();
+    open.pop_back();
+    const Interval g = rule.over(box.x, box.y), f = goal.over(box.x, box.y);
+    if (g.high < limit || f.low > best.high) continue;
+    const double x = 0.5 * (box.x.low + box.x.high), y = 0.5 * (box.y.low + box.y.high);
+    if (rule.at_point(x, y) >= limit) best.high = std::min(best.high, goal.at_point(x, y));
+    if (box.x.high - box.x.low <= kSmall) {
+      best.low = std::min(best.low, f.low);
+      continue;
+    }
+    for (const Interval& left : {Interval{box.x.low, x}, Interval{x, box.x.high}})
+      for (const Interval& down : {Interval{box.y.low, y}, Interval{y, box.y.high}})
+        open.push_back({left, down});
+  }
+  return best;
+}
+
+}  // namespace
+
+TEST_CASE("random real problems against a subdivision into boxes", "[mip][nonlinear]") {
+  Random random(46);
+  int with_plan = 0, without = 0;
+  const auto draw = [&] { return static_cast<double>(random.between(-4, 4)) / 2.0; };
+  for (int k = 0; k < 60; ++k) {
+    const Mixed goal{draw(), draw(), draw(), draw()}, rule{draw(), draw(), draw(), draw()};
+    const double limit = 4.0 * draw() + 1.0;
+    const Interval best = best_by_boxes(goal, rule, limit);
+    Real m;
+    const Index x = m.p.add_column(-2.0, 2.0, false, 0.0),
+                y = m.p.add_column(-2.0, 2.0, false, 0.0);
+    const Index half = m.p.add_column(-1.0, 1.0, false, 0.0);
+    m.row({{half, 1.0}, {x, -0.5}}, 0.0, 0.0);
+    const Index square = m.of(UnaryFunction::whole_power(2), x, goal.a),
+                product = m.product(x, y, goal.b),
+                cube = m.of(UnaryFunction::whole_power(3), y, goal.c),
+                grown = m.of(UnaryFunction::exponential(), half, goal.d);
+    m.row({{square, rule.a}, {product, rule.b}, {cube, rule.c}, {grown, rule.d}}, limit, kInf);
+    const mip::SearchResult found = m.solve();
+    INFO("problem " << k);
+    if (!std::isfinite(best.low)) {
+      ++without;
+      CHECK(found.outcome == Outcome::infeasible);
+      continue;
+    }
+    if (!std::isfinite(best.high)) continue;  // too thin for these boxes
+    ++with_plan;
+    REQUIRE(found.outcome == Outcome::optimal);
+    CHECK(found.goal.to_double() >= best.low - 1e-6);
+    CHECK(found.goal.to_double() <= best.high + 1e-6 * (1.0 + std::abs(best.high)));
+    CHECK(found.bound <= best.high);
+  }
+  CHECK(with_plan > 30);
+  CHECK(without > 2);
 }

@@ -18,7 +18,7 @@ Problem at_node(const Domain& domain) {
 void complete(const Problem& p, std::vector<double>& point) {
   for (const auto& kind : p.kinds().all())
     if (const SmoothRows* rows = kind->smooth(); rows != nullptr && kind->any(p))
-      rows->complete(point);
+      rows->fill_in(point);
 }
 
 }  // namespace

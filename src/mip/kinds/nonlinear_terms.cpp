@@ -55,6 +55,26 @@ void NonlinearTerms::lock(const Problem& p, Locks& locks) const {
   }
 }
 
+// Of products both, of functions those that a chord is drawn over.
+void NonlinearTerms::add_ranged(const Problem& p, std::vector<Index>& columns) const {
+  std::vector<char> seen(at(p.num_columns()), 0);
+  const auto add = [&](Index j) {
+    if (!seen[at(j)]) columns.push_back(j);
+    seen[at(j)] = 1;
+  };
+  for (const NonlinearTerm& t : terms_) {
+    if (t.product()) {
+      add(t.x);
+      add(t.z);
+      continue;
+    }
+    const auto bend = t.f->bend(intersection({p.lower(t.x), p.upper(t.x)}, t.f->domain()));
+    if (bend == UnaryFunction::Bend::both ||
+        (bend == UnaryFunction::Bend::convex ? t.below : t.above))
+      add(t.x);
+  }
+}
+
 // Powers and products in fractions; what no fraction is, within the tolerance of plans.
 bool NonlinearTerms::satisfied(const Problem& p, ExactPoint& point) const {
   (void)p;
@@ -155,7 +175,7 @@ void NonlinearTerms::curvature(Index k, std::span<const double> point, double sc
     square[n + 2] = square[2 * n + 1] -= scale;
 }
 
-void NonlinearTerms::complete(std::span<double> point) const {
+void NonlinearTerms::fill_in(std::span<double> point) const {
   std::size_t next = 0;
   for (Index k = 0; k < size(); ++k) {
     for (; next < steps_.size() && steps_[next].first <= k; ++next) {

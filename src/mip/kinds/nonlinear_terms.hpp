@@ -56,6 +56,7 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
   void lock(const Problem& p, Locks& locks) const override;
   bool said_by_doubles(const Problem&) const override { return false; }
   bool exact() const override { return false; }
+  void add_ranged(const Problem& p, std::vector<Index>& columns) const override;
   const SmoothRows* smooth() const override { return this; }
   bool satisfied(const Problem& p, ExactPoint& point) const override;
   std::unique_ptr<Propagator> propagator(std::uint8_t kind, Domain& domain) const override;
@@ -71,7 +72,7 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
   double value(Index k, std::span<const double> point, std::span<double> gradient) const override;
   void curvature(Index k, std::span<const double> point, double scale,
                  std::span<double> square) const override;
-  void complete(std::span<double> point) const override;
+  void fill_in(std::span<double> point) const override;
 
   std::vector<NonlinearTerm> terms_;              // each after those that its columns are values of
   std::vector<std::array<Index, 3>> columns_of_;  // value, x, z

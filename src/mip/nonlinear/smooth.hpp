@@ -23,7 +23,7 @@ class SmoothRows {
   virtual void curvature(Index k, std::span<const double> point, double scale,
                          std::span<double> square) const = 0;
   /// Sets the columns that follow from others, in an order in which all are known.
-  virtual void complete(std::span<double> point) const = 0;
+  virtual void fill_in(std::span<double> point) const = 0;
 };
 
 }  // namespace kiteknot::mip

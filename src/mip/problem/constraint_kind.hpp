@@ -102,6 +102,10 @@ class ConstraintKind {
   /// Whether points that meet it can be told in fractions. Where some kind's cannot, a plan is what
   /// the judge takes within its tolerance, and proofs end at a gap (SearchOptions::proof_gap).
   [[nodiscard]] virtual bool exact() const { return true; }
+  /// Adds the columns whose ranges decide how tight their rows are.
+  virtual void add_ranged(const Problem& problem, std::vector<Index>& columns) const {
+    (void)problem, (void)columns;
+  }
   /// Those with derivatives, for local search; null: it has none.
   [[nodiscard]] virtual const SmoothRows* smooth() const { return nullptr; }
 

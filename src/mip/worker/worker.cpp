@@ -8,6 +8,7 @@
 
 #include "base/check.hpp"
 #include "mip/propagators/probing.hpp"
+#include "mip/relaxation/range_tightening.hpp"
 
 namespace kiteknot::mip {
 
@@ -136,6 +137,44 @@ NodeOutcome Worker::process(const Task& task, const SharedKnowledge& known) {
   }
 }
 
+// Of columns in terms whose rows follow their ranges; what is left is propagated. False: nothing
+// better is left.
+bool Worker::tighten_ranges_at_root() {
+  if (space_.problem.exact() || !setting_.options.node.price_fixing) return true;
+  std::vector<Index> columns;
+  for (const auto& kind : space_.problem.kinds().all())
+    if (kind->any(space_.problem)) kind->add_ranged(space_.problem, columns);
+  constexpr std::int64_t kShare = 1, kGrace = 200'000;  // of what the root took so far
+  constexpr int kRounds = 2;
+  for (int round = 0; round < kRounds && !columns.empty(); ++round) {
+    const std::size_t before = space_.domain.mark();
+    space_.domain.because({Reason::By::reduced_cost});
+    const bool possible = tighten_ranges(space_.domain, columns, known_.cutoff(),
+                                         kGrace + kShare * space_.spent(), space_.work);
+    space_.domain.because({});
+    if (!possible || !space_.propagation.run(space_.domain, space_.work)) return false;
+    if (space_.domain.mark() == before) break;
+  }
+  return true;
+}
+
+// Before the root of a smooth problem is divided: with a first plan ranges get smaller.
+Worker::Ranged Worker::settle_root_ranges() {
+  if (space_.problem.exact() || node_.task->depth > 0 || root_ranged_) return Ranged::no;
+  root_ranged_ = true;
+  const std::vector<double> point(space_.relaxation.point().begin(),
+                                  space_.relaxation.point().end());
+  finder_.look_locally(point, false);
+  if (!known_.any()) return Ranged::no;
+  const bool closes = known_.closes(node_.out.bound);
+  const std::size_t before = space_.domain.mark();
+  if (closes || !tighten_ranges_at_root()) {
+    (void)closed(closes ? ClosedBy::bound : ClosedBy::conflict);
+    return Ranged::closed;
+  }
+  return space_.domain.mark() == before ? Ranged::no : Ranged::again;
+}
+
 // Nothing: strong branching has tightened the node, which is to be looked at again.
 std::optional<Worker::End> Worker::look(bool first) {
   const std::size_t stood = space_.domain.mark();
@@ -143,6 +182,8 @@ std::optional<Worker::End> Worker::look(bool first) {
     learn_from_rows();
     return closed(ClosedBy::conflict);
   }
+  if (node_.task->depth == 0 && first && !tighten_ranges_at_root())
+    return closed(ClosedBy::conflict);
   space_.relaxation.tighten(space_.domain);
   known_.narrow_to_key(space_.domain);
   if (first && node_.task->branched.column >= 0)
@@ -278,7 +319,12 @@ std::optional<Worker::End> Worker::divide() {
   (void)space_.pool.age(space_.relaxation);
   const auto basis = BasisDifference::keep(space_.pool.basis(space_.relaxation), bases_.full);
   if (bases_.kept) node_.out.basis = basis;
-  if (column < 0) return settle_point(true);
+  if (column < 0) {
+    const Ranged ranged = settle_root_ranges();
+    if (ranged == Ranged::closed) return End::closed;
+    if (ranged == Ranged::again) return std::nullopt;
+    return settle_point(true);
+  }
   if (finder_.propose(NodeView::Moment::divided)) {
     space_.pool.set_basis(basis->load(), space_.relaxation);
     if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);

@@ -63,6 +63,9 @@ class Worker {
   std::optional<End> solve(bool first, double& bound);
   std::optional<End> divide();
   End closed(ClosedBy by);
+  bool tighten_ranges_at_root();
+  enum class Ranged : std::uint8_t { no, again, closed };
+  Ranged settle_root_ranges();
   bool propose_at_root();
   bool cut(double bound);
   bool fix_by_prices(double bound);
@@ -107,6 +110,7 @@ class Worker {
     bool kept = true;
     std::shared_ptr<const BasisDifference> full;  // that those of nodes are told against
   } bases_;
+  bool root_ranged_ = false;      // with a plan
   std::int64_t work_before_ = 0;  // what was told of the work so far
 };
 

@@ -43,7 +43,17 @@ PlaneScene PlaneOf::scene() {
     if (!m_.rules_off.contains(static_cast<Index>(r))) rules(s, static_cast<Index>(r));
   limits(s, asked_.x, true);
   limits(s, asked_.y, false);
-  s.holds = [this](const Rational& x, const Rational& y) {
+  // Listed values are lines of the plane; between them its rules hold or not, if fractions mean
+  // something to all of them.
+  const bool between_lines =
+      (!s.x_listed.empty() || !s.y_listed.empty()) &&
+      std::ranges::all_of(m_.rules, [&](const auto& rules) {
+        return rules->soft() || std::ranges::all_of(rules->conditions, [&](const Condition& c) {
+                 return takes_fractions(m_, c);
+               });
+      });
+  s.holds = [this, between_lines](const Rational& x, const Rational& y) {
+    if (between_lines) return check_exactly(model_, at_point(x, y), true).feasible;
     // A whole point is checked as stated; between them conditions count as those of real decisions.
     const bool whole =
         (!m_.whole(asked_.x.id) || x.is_integer()) && (!m_.whole(asked_.y.id) || y.is_integer());
