@@ -8,6 +8,8 @@
 // convex, from the tangent at a point t near the least: f(x) >= f(t) + f'(t)(x - t), rounded
 // outward. So any slope will do, and a poor one costs strength, never truth.
 
+#include <algorithm>
+#include <cmath>
 #include <cstdint>
 #include <optional>
 #include <vector>

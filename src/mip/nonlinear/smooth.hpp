@@ -4,6 +4,7 @@
 
 #include <span>
 
+#include "base/interval.hpp"
 #include "mip/problem/rows.hpp"
 
 namespace kiteknot::mip {
