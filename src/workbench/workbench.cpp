@@ -148,7 +148,8 @@ void Workbench::keep_what_is_given_up(std::int32_t number) {
   if (undone_.empty()) return;
   std::int32_t last = number - 1;  // of those that are given up
   given_up_ = record();
-  if (std::holds_alternative<deeds::Moved>(given_up_.back().what)) given_up_.pop_back();
+  if (!given_up_.empty() && std::holds_alternative<deeds::Moved>(given_up_.back().what))
+    given_up_.pop_back();
   for (std::size_t k = undone_.size(); k-- > 0;) {
     last = std::max(last, undone_[k].number);
     if (!is_told(undone_[k])) given_up_.push_back(undone_[k]);
