@@ -11,9 +11,5 @@ namespace kiteknot {
 Rational power_of(const Rational& base, const Rational& exponent);
 Rational exponential_of(const Rational& x);
 Rational logarithm_of(const Rational& x);
-/// Whether all powers with this exponent of whole figures from 1 on are fractions: it is whole.
-inline bool keeps_fractions(const Rational& exponent) {
-  return exponent.is_integer();
-}
 
 }  // namespace kiteknot
