@@ -149,6 +149,15 @@ class LocalLook {
   bool possible_ = false;
 };
 
+// Without lowering it, which takes as long as the model is large.
+bool only_sums(const ModelData& m) {
+  const auto sums = [](const auto& rules) {
+    return !rules->soft() && std::ranges::all_of(rules->conditions, is_linear);
+  };
+  return std::ranges::all_of(m.rules, sums) &&
+         std::ranges::all_of(m.goals, [](const Goal& g) { return g.expression.is_linear(); });
+}
+
 class LocalMethod final : public Method {
  public:
   explicit LocalMethod(bool many) : many_(many) {}
@@ -157,7 +166,9 @@ class LocalMethod final : public Method {
     return many_ ? "local search from points drawn in the box, the best of what it ends at"
                  : "local search from the relaxed point, whole decisions rounded on the way";
   }
-  bool takes(const Model& model) const override { return !lower(model.data()).problem.exact(); }
+  bool takes(const Model& model) const override {
+    return !only_sums(model.data()) && !lower(model.data()).problem.exact();
+  }
 
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
