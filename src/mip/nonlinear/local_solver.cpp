@@ -3,170 +3,22 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <span>
 
 #include <Eigen/SparseCholesky>
 
-#include "base/at.hpp"
+#include "mip/nonlinear/local_conditions.hpp"
 
 namespace kiteknot::mip {
 namespace {
 
-using Vector = Eigen::VectorXd;
+using Vector = LocalConditions::Vector;
 using Matrix = Eigen::SparseMatrix<double>;
-using Triplets = std::vector<Eigen::Triplet<double>>;
-
-// minimise c'v, g(v) = 0, l <= v <= u over the columns that move and a slack for each inequality.
-class Conditions {
- public:
-  Conditions(const LocalProgram& program, std::vector<double> start)
-      : p_(program), point_(std::move(start)), place_(program.lower.size(), -1) {
-    for (std::size_t j = 0; j < p_.lower.size(); ++j) {
-      point_[j] = std::clamp(std::isfinite(point_[j]) ? point_[j] : 0.0, p_.lower[j], p_.upper[j]);
-      if (!sliver({p_.lower[j], p_.upper[j]}))
-        place_[j] = add(p_.lower[j], p_.upper[j], point_[j], p_.cost[j]);
-    }
-    for (const RowView& row : p_.rows) {
-      bool moves = false;
-      for (const Index j : row.index) moves = moves || place_[at(j)] >= 0;
-      if (moves && (std::isfinite(row.lower) || std::isfinite(row.upper))) {
-        double largest = 0.0;
-        for (const double a : row.value) largest = std::max(largest, std::abs(a));
-        const double scale = 1.0 / largest;
-        linear_.push_back({&row, scale});
-        add_slack({scale * row.lower, scale * row.upper}, scale * value_of(row));
-      }
-    }
-    for (const SmoothRows* rows : p_.smooth)
-      for (Index k = 0; k < rows->size(); ++k) {
-        bool moves = false;
-        for (const Index j : rows->columns(k)) moves = moves || place_[at(j)] >= 0;
-        if (!moves) continue;
-        std::array<double, SmoothRows::kMostColumns> gradient{};
-        const double value = rows->value(k, point_, gradient);
-        double largest = 1.0;
-        for (const double d : gradient)
-          if (std::isfinite(d)) largest = std::max(largest, std::abs(d));
-        const double scale = 1.0 / largest;
-        smooth_.push_back({rows, k, scale});
-        const Interval limits = rows->limits(k);
-        add_slack({scale * limits.low, scale * limits.high}, scale * value);
-      }
-  }
-
-  [[nodiscard]] int size() const { return static_cast<int>(low_.size()); }
-  [[nodiscard]] int equations() const { return static_cast<int>(slack_.size()); }
-  [[nodiscard]] double low(int i) const { return low_[at(i)]; }
-  [[nodiscard]] double high(int i) const { return high_[at(i)]; }
-  [[nodiscard]] const std::vector<double>& costs() const { return cost_; }
-  [[nodiscard]] Vector start() const {
-    return Eigen::Map<const Vector>(start_.data(), static_cast<Eigen::Index>(start_.size()));
-  }
-  [[nodiscard]] const std::vector<double>& point_of(const Vector& v) {
-    for (std::size_t j = 0; j < place_.size(); ++j)
-      if (place_[j] >= 0) point_[j] = v[place_[j]];
-    return point_;
-  }
-
-  // g(v), and its derivatives where they are wanted: `shift` before the rows of the equations.
-  Vector values(const Vector& v, Triplets* jacobian, int shift) {
-    (void)point_of(v);
-    Vector g(equations());
-    int e = 0;
-    const auto slack = [&](Interval limits) {
-      const int s = slack_[at(e)];
-      if (s < 0) {
-        g[e] -= 0.5 * (limits.low + limits.high);
-        return;
-      }
-      g[e] -= v[s];
-      if (jacobian != nullptr) jacobian->emplace_back(shift + e, s, -1.0);
-    };
-    for (const auto& [row, scale] : linear_) {
-      g[e] = scale * value_of(*row);
-      if (jacobian != nullptr)
-        for (std::size_t k = 0; k < row->index.size(); ++k)
-          if (const int i = place_[at(row->index[k])]; i >= 0)
-            jacobian->emplace_back(shift + e, i, scale * row->value[k]);
-      slack({scale * row->lower, scale * row->upper});
-      ++e;
-    }
-    for (const auto& [rows, k, scale] : smooth_) {
-      std::array<double, SmoothRows::kMostColumns> gradient{};
-      g[e] = scale * rows->value(k, point_, gradient);
-      const auto columns = rows->columns(k);
-      if (jacobian != nullptr)
-        for (std::size_t c = 0; c < columns.size(); ++c)
-          if (const int i = place_[at(columns[c])]; i >= 0)
-            jacobian->emplace_back(shift + e, i, scale * gradient[c]);
-      const Interval limits = rows->limits(k);
-      slack({scale * limits.low, scale * limits.high});
-      ++e;
-    }
-    return g;
-  }
-
-  // The second derivatives of y'g, lower triangle.
-  void curvature(const Vector& y, Triplets& out) {
-    int e = static_cast<int>(linear_.size());
-    for (const auto& [rows, k, scale] : smooth_) {
-      const auto columns = rows->columns(k);
-      const std::size_t n = columns.size();
-      std::array<double, SmoothRows::kMostColumns * SmoothRows::kMostColumns> square{};
-      rows->curvature(k, point_, scale * y[e++], square);
-      for (std::size_t a = 0; a < n; ++a)
-        for (std::size_t b = 0; b < n; ++b) {
-          const int i = place_[at(columns[a])], j = place_[at(columns[b])];
-          if (i >= j && j >= 0) out.emplace_back(i, j, square[n * a + b]);
-        }
-    }
-  }
-
- private:
-  int add(double low, double high, double start, double cost) {
-    low_.push_back(low);
-    high_.push_back(high);
-    start_.push_back(start);
-    cost_.push_back(cost);
-    return static_cast<int>(low_.size()) - 1;
-  }
-  // Limits of an equation whose figure no double is lie a rounding apart: a barrier has no room
-  // there.
-  static bool sliver(const Interval& limits) {
-    constexpr double kSliver = 1e-12;
-    return std::isfinite(limits.low) &&
-           limits.high - limits.low <= kSliver * (1.0 + std::abs(limits.low));
-  }
-  void add_slack(const Interval& limits, double value) {
-    slack_.push_back(
-        sliver(limits)
-            ? -1
-            : add(limits.low, limits.high,
-                  std::clamp(std::isfinite(value) ? value : 0.0, limits.low, limits.high), 0.0));
-  }
-  double value_of(const RowView& row) const {
-    double sum = 0.0;
-    for (std::size_t k = 0; k < row.index.size(); ++k)
-      sum += row.value[k] * point_[at(row.index[k])];
-    return sum;
-  }
-
-  const LocalProgram& p_;
-  std::vector<double> point_;
-  std::vector<int> place_;                                 // by columns: among what moves; -1: held
-  std::vector<std::pair<const RowView*, double>> linear_;  // with what brings its entries near 1
-  struct Smooth {
-    const SmoothRows* rows;
-    Index k;
-    double scale;
-  };
-  std::vector<Smooth> smooth_;
-  std::vector<int> slack_;  // by equations; -1: none
-  std::vector<double> low_, high_, start_, cost_;
-};
+using Triplets = LocalConditions::Triplets;
 
 class InteriorPoint {
  public:
-  InteriorPoint(Conditions& c, WorkCounter& work)
+  InteriorPoint(LocalConditions& c, WorkCounter& work)
       : c_(c), work_(work), n_(c.size()), m_(c.equations()), v_(c.start()), y_(Vector::Zero(m_)) {
     double largest = 1.0;
     for (const double cost : c.costs()) largest = std::max(largest, std::abs(cost));
@@ -202,9 +54,31 @@ class InteriorPoint {
 
   [[nodiscard]] const Vector& values() const { return v_; }
 
+  // What a barrier keeps a little away from the bound that holds it stands at that bound, and the
+  // equations are met again; not where they then cannot be.
+  void settle() {
+    const Vector before = v_;
+    for (int i = 0; i < n_; ++i) {
+      const auto holds = [&](double room, double multiplier) {
+        return room < kAtBound * std::max(1.0, std::abs(v_[i])) && multiplier > room;
+      };
+      if (holds(v_[i] - c_.low(i), to_low_[i]))
+        v_[i] = c_.low(i);
+      else if (holds(c_.high(i) - v_[i], to_high_[i]))
+        v_[i] = c_.high(i);
+    }
+    project();
+    if (c_.values(v_, nullptr, n_).lpNorm<Eigen::Infinity>() <= kMet) return;
+    v_ = before;
+    project();
+  }
+
+ private:
+  static constexpr double kAtBound = 1e-5, kMet = 1e-12;
+
   // The nearest point at which all equations hold, with what stands at a bound held there.
   void project() {
-    for (int k = 0; k < 8; ++k) {
+    for (int k = 0; k < 8 && !work_.interrupted(); ++k) {
       Triplets entries;
       const Vector g = c_.values(v_, &entries, n_);
       if (!g.allFinite() || g.lpNorm<Eigen::Infinity>() < 1e-15) return;
@@ -227,7 +101,6 @@ class InteriorPoint {
     }
   }
 
- private:
   double inside(int i, double value) const {
     constexpr double kShare = 1e-2;
     const double low = c_.low(i), high = c_.high(i), width = high - low;
@@ -262,9 +135,35 @@ class InteriorPoint {
   bool factorise(const Triplets& entries) {
     matrix_.resize(n_ + m_, n_ + m_);
     matrix_.setFromTriplets(entries.begin(), entries.end());
-    work_.add(20 * static_cast<std::int64_t>(entries.size()));
-    solver_.compute(matrix_);
+    if (!same_places()) {
+      solver_.analyzePattern(matrix_);
+      factor_work_ = 0;
+    }
+    solver_.factorize(matrix_);
+    if (factor_work_ == 0) factor_work_ = work_of_factor();
+    work_.add(20 * static_cast<std::int64_t>(entries.size()) + factor_work_);
     return solver_.info() == Eigen::Success;
+  }
+
+  // Whether the matrix has its entries where the last one had them: then one ordering serves both.
+  bool same_places() {
+    const auto outer = std::span(matrix_.outerIndexPtr(), at(n_ + m_) + 1);
+    const auto inner = std::span(matrix_.innerIndexPtr(), at(matrix_.nonZeros()));
+    if (std::ranges::equal(outer, outer_) && std::ranges::equal(inner, inner_)) return true;
+    outer_.assign(outer.begin(), outer.end());
+    inner_.assign(inner.begin(), inner.end());
+    return false;
+  }
+
+  // Multiplications, four of which cost what one look at the memory does.
+  std::int64_t work_of_factor() const {
+    const Matrix& lower = solver_.matrixL().nestedExpression();
+    std::int64_t work = 0;
+    for (Eigen::Index j = 0; j < lower.outerSize(); ++j) {
+      const std::int64_t length = lower.outerIndexPtr()[j + 1] - lower.outerIndexPtr()[j];
+      work += length * length / 4 + length;
+    }
+    return work;
   }
 
   // With the equations as they are: what was taken off the diagonal of the factor is put back.
@@ -312,7 +211,11 @@ class InteriorPoint {
       for (int i = 0; i < n_; ++i) entries.emplace_back(i, i, weight[i] + more);
       for (int e = 0; e < m_; ++e) entries.emplace_back(n_ + e, n_ + e, -kTaken);
       if (factorise(entries) && right_inertia()) break;
-      more = more == 0.0 ? std::max(1e-6, last_more_ / 3.0) : 6.0 * more;
+      if (work_.interrupted()) return false;
+      if (more == 0.0)
+        more = std::max(1e-6, last_more_ / 3.0);
+      else
+        more *= last_more_ == 0.0 ? 40.0 : 6.0;
       if (more > 1e12) return false;
     }
     if (more > 0.0) last_more_ = more;
@@ -327,7 +230,7 @@ class InteriorPoint {
   // Where no step is one forward: nearer to the equations alone, away from the bounds.
   bool restore(const Vector& g, Triplets entries) {
     const double miss = g.lpNorm<1>();
-    if (miss < 1e-9 || ++restored_ > kMostRestored) return false;
+    if (miss < 1e-9 || ++restored_ > kMostRestored || work_.interrupted()) return false;
     for (int i = 0; i < n_; ++i) {
       const double room = std::min({1.0, v_[i] - c_.low(i), c_.high(i) - v_[i]});
       entries.emplace_back(i, i, 1.0 / (room * room));
@@ -451,7 +354,7 @@ class InteriorPoint {
 
   static constexpr double kTaken = 1e-9;  // off the diagonal for the equations
 
-  Conditions& c_;
+  LocalConditions& c_;
   WorkCounter& work_;
   int n_, m_;
   Vector goal_, v_, y_, to_low_, to_high_;
@@ -460,6 +363,8 @@ class InteriorPoint {
   static constexpr int kMostRestored = 40;
   int restored_ = 0;
   Matrix matrix_;
+  std::vector<int> outer_, inner_;  // where its entries are
+  std::int64_t factor_work_ = 0;    // 0: not known yet
   Eigen::SimplicialLDLT<Matrix, Eigen::Lower> solver_;
 };
 
@@ -497,10 +402,10 @@ std::optional<LocalEnd> local_optimum(const LocalProgram& program, std::vector<d
   constexpr int kTries = 3;  // where it gets stuck at bounds it begins again from there
   LocalEnd end{std::move(start), false};
   for (int k = 0; k < kTries && !end.at_rest; ++k) {
-    Conditions conditions(program, end.point);
+    LocalConditions conditions(program, end.point);
     InteriorPoint method(conditions, work);
     end.at_rest = conditions.size() == 0 || method.run();
-    if (conditions.size() > 0) method.project();
+    if (conditions.size() > 0) method.settle();
     end.point = conditions.point_of(method.values());
     if (work.interrupted()) break;
   }

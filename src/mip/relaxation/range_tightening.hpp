@@ -10,9 +10,18 @@
 
 namespace kiteknot::mip {
 
-/// For these columns in turn, until `most` units of work are spent; false: nothing better is left.
-/// The domain's propagators hear of it by its trail.
+struct RangeLimits {
+  std::int64_t work = 0;  ///< units
+  Interrupt interrupt{};
+};
+
+/// For these columns in turn, within the limits; false: nothing better is left.
+/// Ends that some point of the relaxation comes near are left alone: nothing is to be won there
+/// (Gleixner, Berthold, Müller and Weltge 2017, "Three enhancements for optimization-based bound
+/// tightening"). `start`: of a relaxation of the same rows, or empty. The domain's propagators hear
+/// of it by its trail.
 [[nodiscard]] bool tighten_ranges(Domain& domain, std::span<const Index> columns,
-                                  const Cutoff& cutoff, std::int64_t most, WorkCounter& work);
+                                  const Cutoff& cutoff, const lp::Basis& start,
+                                  const RangeLimits& limits, WorkCounter& work);
 
 }  // namespace kiteknot::mip

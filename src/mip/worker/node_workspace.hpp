@@ -23,6 +23,12 @@ struct NodeWorkspace {
   [[nodiscard]] std::int64_t spent() const {
     return work.units() + relaxation.simplex().work().units();
   }
+  /// To where the trail's first `mark` steps hold for the whole tree; rows that hold below a node
+  /// only do not hold here.
+  void go_to_root(std::size_t mark) {
+    (void)path.go(0, {}, mark, domain);
+    pool.enter([](std::int64_t) { return false; }, relaxation);
+  }
   /// Brings in rows that the point breaks; returns how many, and how many of them are new parts of
   /// what the problem asks. Local rows hold below the node
   /// `scope`, or, where that is none, rule this one point out.

@@ -260,7 +260,8 @@ bool PlanFinder::round_locally(std::vector<double> point, std::string_view by) {
 void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   constexpr std::int64_t kShare = 4, kGrace = 300'000;  // of all work, beside a start
   constexpr int kStarts = 8;
-  if (!local_ || (!nearly && local_tally_.work > kGrace + space_.spent() / kShare)) return;
+  const auto enough = [&](std::int64_t work) { return work > kGrace + space_.spent() / kShare; };
+  if (!local_ || (!nearly && enough(local_tally_.work))) return;
   const std::int64_t before = space_.work.units();
   const std::size_t plans = node_.out.plans.size();
   ++local_tally_.calls;
@@ -272,7 +273,8 @@ void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   };
   look(start);
   if (local_tally_.calls == 1)
-    for (int k = 0; k < kStarts && !space_.interrupt.now(); ++k)
+    for (int k = 0; k < kStarts && !space_.interrupt.now() && !enough(space_.work.units() - before);
+         ++k)
       look(local_->anywhere(space_.domain, start));
   local_tally_.work += space_.work.units() - before;
   local_tally_.steps += static_cast<std::int64_t>(node_.out.plans.size() - plans);

@@ -23,7 +23,7 @@ std::shared_ptr<const RootFacts> RootState::hand_out(const Domain& domain, bool 
 
 void RootState::adopt(std::shared_ptr<const RootFacts> facts, NodeWorkspace& space) {
   facts_ = std::move(facts);
-  (void)space.path.go(0, {}, 0, space.domain);
+  space.go_to_root(0);
   space.domain.because({Reason::By::root});
   for (const Change& c : facts_->changes)
     if (!space.domain.apply(c)) break;  // every node will find out
@@ -34,13 +34,20 @@ void RootState::adopt(std::shared_ptr<const RootFacts> facts, NodeWorkspace& spa
 void RootState::tighten(const KnownBest& known, NodeWorkspace& space) {
   if (!facts_ || facts_->reduced.empty() || known.best() >= fixed_for_) return;
   fixed_for_ = known.best();
-  (void)space.path.go(0, {}, mark_, space.domain);
+  space.go_to_root(mark_);
   space.domain.because({Reason::By::reduced_cost});
   tighten_by_reduced_costs(space.domain, facts_->reduced, known.cutoff().room(facts_->bound),
                            {facts_->lower, facts_->upper});
   space.domain.because({});
   if (!space.propagation.run(space.domain, space.work))
     space.domain.undo_to(mark_);  // every node will find out
+  mark_ = space.domain.mark();
+}
+
+void RootState::narrow(TermRanges& ranges, NodeWorkspace& space) {
+  if (!facts_) return;
+  space.go_to_root(mark_);
+  if (!ranges.settle()) space.domain.undo_to(mark_);  // every node will find out
   mark_ = space.domain.mark();
 }
 

@@ -4,6 +4,7 @@
 
 #include "mip/worker/known_best.hpp"
 #include "mip/worker/node_workspace.hpp"
+#include "mip/worker/term_ranges.hpp"
 
 namespace kiteknot::mip {
 
@@ -23,6 +24,8 @@ class RootState {
   void adopt(std::shared_ptr<const RootFacts> facts, NodeWorkspace& space);
   /// A better plan than the one last used here makes bounds tighter for the whole tree.
   void tighten(const KnownBest& known, NodeWorkspace& space);
+  /// The same by ranges of columns in terms.
+  void narrow(TermRanges& ranges, NodeWorkspace& space);
 
  private:
   std::shared_ptr<const RootFacts> facts_;

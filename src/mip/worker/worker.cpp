@@ -8,7 +8,6 @@
 
 #include "base/check.hpp"
 #include "mip/propagators/probing.hpp"
-#include "mip/relaxation/range_tightening.hpp"
 
 namespace kiteknot::mip {
 
@@ -25,6 +24,7 @@ Worker::Worker(Problem problem, const Judge& judge, const SearchOptions& options
     : setting_{judge, options, clock, std::move(sub_search), decisions_of(problem, options)},
       space_(std::move(problem), options, clock, number),
       known_(space_.problem, options),
+      ranges_(space_, known_, options),
       brancher_(space_, options),
       cuts_(space_, options),
       finder_(setting_, space_, known_, brancher_.costs(), node_) {
@@ -102,7 +102,10 @@ Worker::End Worker::closed(ClosedBy by) {
 // Brings the domain and the relaxation to the node; false on a conflict.
 bool Worker::go_to(const Task& task) {
   if (!task.stay) {
-    if (task.stops == 0 && setting_.options.node.price_fixing) root_.tighten(known_, space_);
+    if (task.stops == 0 && setting_.options.node.price_fixing) {
+      root_.tighten(known_, space_);
+      if (ranges_.due()) root_.narrow(ranges_, space_);
+    }
     if (task.basis) space_.pool.set_basis(task.basis->load(), space_.relaxation);
   }
   if (!space_.path.go(task.stops, task.legs, root_.mark(), space_.domain)) return false;
@@ -137,27 +140,6 @@ NodeOutcome Worker::process(const Task& task, const SharedKnowledge& known) {
   }
 }
 
-// Of columns in terms whose rows follow their ranges; what is left is propagated. False: nothing
-// better is left.
-bool Worker::tighten_ranges_at_root() {
-  if (space_.problem.exact() || !setting_.options.node.price_fixing) return true;
-  std::vector<Index> columns;
-  for (const auto& kind : space_.problem.kinds().all())
-    if (kind->any(space_.problem)) kind->add_ranged(space_.problem, columns);
-  constexpr std::int64_t kShare = 1, kGrace = 200'000;  // of what the root took so far
-  constexpr int kRounds = 2;
-  for (int round = 0; round < kRounds && !columns.empty(); ++round) {
-    const std::size_t before = space_.domain.mark();
-    space_.domain.because({Reason::By::reduced_cost});
-    const bool possible = tighten_ranges(space_.domain, columns, known_.cutoff(),
-                                         kGrace + kShare * space_.spent(), space_.work);
-    space_.domain.because({});
-    if (!possible || !space_.propagation.run(space_.domain, space_.work)) return false;
-    if (space_.domain.mark() == before) break;
-  }
-  return true;
-}
-
 // Before the root of a smooth problem is divided: with a first plan ranges get smaller.
 Worker::Ranged Worker::settle_root_ranges() {
   if (space_.problem.exact() || node_.task->depth > 0 || root_ranged_) return Ranged::no;
@@ -168,7 +150,7 @@ Worker::Ranged Worker::settle_root_ranges() {
   if (!known_.any()) return Ranged::no;
   const bool closes = known_.closes(node_.out.bound);
   const std::size_t before = space_.domain.mark();
-  if (closes || !tighten_ranges_at_root()) {
+  if (closes || !ranges_.settle()) {
     (void)closed(closes ? ClosedBy::bound : ClosedBy::conflict);
     return Ranged::closed;
   }
@@ -182,7 +164,7 @@ std::optional<Worker::End> Worker::look(bool first) {
     learn_from_rows();
     return closed(ClosedBy::conflict);
   }
-  if (node_.task->depth == 0 && first && !tighten_ranges_at_root())
+  if (node_.task->depth == 0 && first && !ranges_.settle())
     return closed(ClosedBy::conflict);
   space_.relaxation.tighten(space_.domain);
   known_.narrow_to_key(space_.domain);

@@ -14,6 +14,7 @@
 #include "mip/worker/cut_loop.hpp"
 #include "mip/worker/plan_finder.hpp"
 #include "mip/worker/root_state.hpp"
+#include "mip/worker/term_ranges.hpp"
 
 namespace kiteknot::mip {
 
@@ -63,7 +64,6 @@ class Worker {
   std::optional<End> solve(bool first, double& bound);
   std::optional<End> divide();
   End closed(ClosedBy by);
-  bool tighten_ranges_at_root();
   enum class Ranged : std::uint8_t { no, again, closed };
   Ranged settle_root_ranges();
   bool propose_at_root();
@@ -100,6 +100,7 @@ class Worker {
   KnownBest known_;
   PresentNode node_;
   RootState root_;
+  TermRanges ranges_;
   Brancher brancher_;
   std::optional<ConflictLearner> learner_;  // none: nothing is learned
   CutLoop cuts_;
