@@ -220,6 +220,38 @@ TEST_CASE("models over reals reach known optima", "[nonlinear]") {
             .epsilon(1e-6));
 }
 
+TEST_CASE("costs that bend and are switched on: the best set of those tried one by one",
+          "[nonlinear]") {
+  Random random(75);
+  for (int k = 0; k < 15; ++k) {
+    constexpr int kStalls = 6, kFew = 3;
+    std::string text, goal, few;
+    std::vector<double> worth;
+    for (int s = 0; s < kStalls; ++s) {
+      const auto w = random.between(5, 60), bend = random.between(1, 8),
+                 rent = random.between(5, 90);
+      text += fmt::format("decide open{0} binary\ndecide size{0} real 0 .. 10\n", s);
+      goal += fmt::format("{}{} * size{} - {} * size{} ^ 2 - {} * open{}", s == 0 ? "" : " + ", w,
+                          s, bend, s, rent, s);
+      few += fmt::format("{}open{}", s == 0 ? "" : " + ", s);
+      text += fmt::format("rule link{0}: size{0} <= 10 * open{0}\n", s);
+      const double x = std::min(10.0, 0.5 * static_cast<double>(w) / static_cast<double>(bend));
+      worth.push_back(static_cast<double>(w) * x - static_cast<double>(bend) * x * x -
+                      static_cast<double>(rent));
+    }
+    double best = 0.0;
+    for (unsigned set = 0; set < 1u << kStalls; ++set) {
+      double sum = 0.0;
+      int count = 0;
+      for (int s = 0; s < kStalls; ++s)
+        if ((set >> s & 1u) != 0) sum += worth[static_cast<std::size_t>(s)], ++count;
+      if (count <= kFew) best = std::max(best, sum);
+    }
+    CHECK(best_of(text + "maximize profit: " + goal + "\nrule few: " + few + " <= 3\n") ==
+          Approx(best).epsilon(2e-6).margin(1e-6));
+  }
+}
+
 TEST_CASE("scaled and shifted copies give the same answer", "[nonlinear][trust]") {
   const double plain = best_of(
       "decide x real 1 .. 6\ndecide y real 1 .. 6\nminimize c: x + 3 * y - sqrt(x * y)\n"

@@ -206,6 +206,28 @@ TEST_CASE("what the root knows of reduced costs leaves every better plan", "[mip
   CHECK(tightened > 100);
 }
 
+TEST_CASE("what holds below a node is not taken for true at the root", "[mip][parts]") {
+  Random random(84);
+  const mip::Problem p = packing(random, 10);
+  Bench b(p);
+  b.space.propagation.add(std::make_unique<mip::RowPropagator>(
+      "generated rows", b.space.pool.source(), b.space.domain));
+  REQUIRE(b.relax());
+  std::vector<Interval> reduced;
+  const double bound = b.space.relaxation.simplex().sharp_bound(&reduced);
+  mip::RootState root;
+  root.remember(bound, reduced, b.space.relaxation);
+  (void)root.hand_out(b.space.domain, false);
+  // Below node 5, where the search stands, the first column is 0; a plan makes nothing tighter.
+  (void)b.space.pool.add({{{0, 1.0}}, -kInf, 0.0, true}, 5);
+  b.space.pool.enter([](std::int64_t scope) { return scope == 5; }, b.space.relaxation);
+  mip::KnownBest known(p, {});
+  const std::vector<Rational> nothing(static_cast<std::size_t>(p.num_columns()), 0);
+  (void)known.offer(nothing, 0);
+  root.tighten(known, b.space);
+  CHECK(b.space.domain.upper(0) == 1.0);
+}
+
 TEST_CASE("a branching parts what there is, and its estimate is no better than the relaxation",
           "[mip][parts]") {
   Random random(84);

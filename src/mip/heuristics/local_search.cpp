@@ -21,6 +21,26 @@ void complete(const Problem& p, std::vector<double>& point) {
       rows->fill_in(point);
 }
 
+// Bounds of a column that its term implies are let go: a barrier at a bound that a constraint
+// touches with a slope of 0 (x^2 >= 0) holds the point away from both.
+void free_implied(const SmoothRows& rows, const Problem& p, LocalProgram& program) {
+  constexpr double kRounding = 1e-9;
+  std::vector<double> lower, upper;
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    lower.push_back(p.lower(j));
+    upper.push_back(p.upper(j));
+  }
+  for (Index k = 0; k < rows.size(); ++k) {
+    const Index y = rows.columns(k)[0];
+    if (p.integer(y) || p.lower(y) == p.upper(y)) continue;
+    const Interval left = rows.leaves(k, lower, upper);
+    if (left.low >= p.lower(y) - kRounding * (1.0 + std::abs(p.lower(y))))
+      program.lower[at(y)] = -kInf;
+    if (left.high <= p.upper(y) + kRounding * (1.0 + std::abs(p.upper(y))))
+      program.upper[at(y)] = kInf;
+  }
+}
+
 }  // namespace
 
 LocalSearch::LocalSearch(const Problem& problem, Index decisions, std::uint64_t seed)
@@ -97,7 +117,10 @@ std::optional<LocalEnd> LocalSearch::solve(Problem here, std::vector<double> poi
     if (!kind->any(here)) continue;
     kind->visit_rows(here,
                      [&](const RowView& row, const lp::Exact*) { program.rows.push_back(row); });
-    if (const SmoothRows* rows = kind->smooth()) program.smooth.push_back(rows);
+    if (const SmoothRows* rows = kind->smooth()) {
+      program.smooth.push_back(rows);
+      free_implied(*rows, here, program);
+    }
   }
   return local_optimum(program, std::move(point), work);
 }

@@ -2,10 +2,15 @@
 // UnaryFunction proves for the slope s. Of a product, with every point of the box in x and z:
 //   value >= xl z + zl x - xl zl,  value >= xu z + zu x - xu zu
 //   value <= xu z + zl x - xu zl,  value <= xl z + zu x - xl zu     (McCormick 1976)
-// whose coefficients are the bounds themselves and whose constants are rounded outward.
+// whose coefficients are the bounds themselves and whose constants are rounded outward. Of products
+// of more factors there are facets of the envelope beside these, chosen where the relaxation's
+// point lies (nonlinear_multilinear.hpp); in another box they keep their slopes and get new
+// heights.
 
 #include <cmath>
+#include <numeric>
 
+#include "mip/kinds/nonlinear_multilinear.hpp"
 #include "mip/kinds/nonlinear_parts.hpp"
 #include "mip/relaxation/relaxation.hpp"
 
@@ -52,6 +57,16 @@ class RelaxedTerms final : public RelaxedKind {
         rows_.push_back(relaxation.add({index, one, -kInf, kInf, true}));
       }
     }
+    for (Multilinear& m : multilinear(terms))
+      for (const bool above : {true, false}) {
+        if (!(above ? m.above : m.below)) continue;
+        for (int k = 0; k < kFacets; ++k) {
+          const Index index[] = {m.value};
+          const double one[] = {1.0};
+          rows_.push_back(relaxation.add({index, one, -kInf, kInf, true}));
+          facets_.push_back({m, above, rows_.back(), {}, {}});
+        }
+      }
     tighten(Domain(problem), relaxation);
   }
 
@@ -73,6 +88,53 @@ class RelaxedTerms final : public RelaxedKind {
           state(rows_[row], t, at(s) < all.size() ? &all[at(s)] : nullptr, above, relaxation);
       }
     }
+    for (Facet& f : facets_) {
+      if (f.slopes.empty()) continue;
+      std::vector<Interval> box = box_of(f.of, domain);
+      if (std::ranges::equal(box, f.box, same)) continue;
+      f.box = std::move(box);
+      state(f, relaxation);
+    }
+  }
+  // Where the point lies off the envelope of a product of many: the facet there takes the place of
+  // the one that is slackest at the point.
+  bool sharpen(const Domain& domain, Relaxation& relaxation) override {
+    constexpr double kLeast = 1e-4;  // relative to the value
+    const std::vector<double> point(relaxation.point().begin(), relaxation.point().end());
+    bool any = false;
+    for (std::size_t first = 0; first < facets_.size(); first += at(kFacets)) {
+      const Multilinear& m = facets_[first].of;
+      const bool above = facets_[first].above;
+      double product = 1.0;
+      for (const Index j : m.factors) product *= point[at(j)];
+      const double y = point[at(m.value)], enough = kLeast * (1.0 + std::abs(y));
+      if (!(above ? product - y > enough : y - product > enough)) continue;
+      std::vector<Interval> box = box_of(m, domain);
+      std::vector<double> here;
+      for (const Index j : m.factors) here.push_back(point[at(j)]);
+      std::vector<double> slopes = facet_slopes(box, here, above);
+      if (slopes.empty()) continue;
+      const double height = facet_height(slopes, box, above);
+      const double facet =
+          height + std::inner_product(slopes.begin(), slopes.end(), here.begin(), 0.0);
+      if (!(above ? facet - y > enough : y - facet > enough)) continue;
+      Facet* slackest = nullptr;
+      double slack = -kInf;
+      for (std::size_t k = first; k < first + at(kFacets); ++k) {
+        Facet& f = facets_[k];
+        const double room =
+            f.slopes.empty()
+                ? kInf
+                : std::abs(y - f.height -
+                           std::inner_product(f.slopes.begin(), f.slopes.end(), here.begin(), 0.0));
+        if (room > slack) slackest = &f, slack = room;
+      }
+      slackest->slopes = std::move(slopes);
+      slackest->box = std::move(box);
+      state(*slackest, relaxation);
+      any = true;
+    }
+    return any;
   }
   // None of them says all that is stated.
   std::span<const Index> stated_rows() const override { return {}; }
@@ -87,8 +149,38 @@ class RelaxedTerms final : public RelaxedKind {
     Interval x, z;
     bool any = false;
   };
+  struct Facet {
+    Multilinear of;
+    bool above = true;
+    Index row = -1;
+    std::vector<double> slopes;  // empty: not in use
+    std::vector<Interval> box;   // that it is stated for
+    double height = 0.0;
+  };
+  static constexpr int kFacets = 3;  // of a side of a product
   static bool same(const Interval& a, const Interval& b) {
     return a.low == b.low && a.high == b.high;
+  }
+  static std::vector<Interval> box_of(const Multilinear& m, const Domain& domain) {
+    std::vector<Interval> box;
+    for (const Index j : m.factors) box.push_back({domain.lower(j), domain.upper(j)});
+    return box;
+  }
+  static void state(Facet& f, Relaxation& relaxation) {
+    f.height = facet_height(f.slopes, f.box, f.above);
+    if (!std::isfinite(f.height)) {
+      f.slopes.clear();
+      return relaxation.set_limits(f.row, -kInf, kInf);
+    }
+    std::vector<Index> index{f.of.value};
+    std::vector<double> value{1.0};
+    for (std::size_t k = 0; k < f.slopes.size(); ++k)
+      if (f.slopes[k] != 0.0) {
+        index.push_back(f.of.factors[k]);
+        value.push_back(-f.slopes[k]);
+      }
+    relaxation.set_row(f.row,
+                       {index, value, f.above ? f.height : -kInf, f.above ? kInf : f.height, true});
   }
   static int slots(const NonlinearTerm& t) { return t.f || t.x == t.z ? 3 : 2; }
 
@@ -108,6 +200,7 @@ class RelaxedTerms final : public RelaxedKind {
   const std::vector<NonlinearTerm>& terms_;
   std::vector<Index> rows_, first_;  // of the relaxation; by terms
   std::vector<Seen> seen_;           // the box that the rows of a term are for
+  std::vector<Facet> facets_;        // kFacets for each side of a product of many
 };
 
 }  // namespace

@@ -175,6 +175,14 @@ void NonlinearTerms::curvature(Index k, std::span<const double> point, double sc
     square[n + 2] = square[2 * n + 1] -= scale;
 }
 
+Interval NonlinearTerms::leaves(Index k, std::span<const double> lower,
+                                std::span<const double> upper) const {
+  const NonlinearTerm& t = terms_[at(k)];
+  const auto range = [&](Index j) { return Interval{lower[at(j)], upper[at(j)]}; };
+  const Interval term = t.over(range(t.x), t.product() ? range(t.z) : Interval{});
+  return {t.above ? term.low : -kInf, t.below ? term.high : kInf};
+}
+
 void NonlinearTerms::fill_in(std::span<double> point) const {
   std::size_t next = 0;
   for (Index k = 0; k < size(); ++k) {

@@ -72,6 +72,8 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
   double value(Index k, std::span<const double> point, std::span<double> gradient) const override;
   void curvature(Index k, std::span<const double> point, double scale,
                  std::span<double> square) const override;
+  Interval leaves(Index k, std::span<const double> lower,
+                  std::span<const double> upper) const override;
   void fill_in(std::span<double> point) const override;
 
   std::vector<NonlinearTerm> terms_;              // each after those that its columns are values of

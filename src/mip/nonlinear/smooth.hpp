@@ -23,6 +23,9 @@ class SmoothRows {
   /// Adds scale times the second derivatives, a square by the constraint's columns.
   virtual void curvature(Index k, std::span<const double> point, double scale,
                          std::span<double> square) const = 0;
+  /// What the constraint alone leaves of its first column, by the bounds of all columns.
+  virtual Interval leaves(Index k, std::span<const double> lower,
+                          std::span<const double> upper) const = 0;
   /// Sets the columns that follow from others, in an order in which all are known.
   virtual void fill_in(std::span<double> point) const = 0;
 };

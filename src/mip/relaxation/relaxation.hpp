@@ -33,6 +33,12 @@ class Relaxation {
   void tighten(const Domain& domain) {
     for (const auto& kind : kinds_) kind->tighten(domain, *this);
   }
+  /// RelaxedKind::sharpen.
+  bool sharpen(const Domain& domain) {
+    bool any = false;
+    for (const auto& kind : kinds_) any = kind->sharpen(domain, *this) || any;
+    return any;
+  }
   /// Takes rows out; the others move up. O(nonzeros).
   void remove(const std::vector<char>& gone);
   /// Brings the relaxation to the domain's bounds and states, by its trail: costs what moved since

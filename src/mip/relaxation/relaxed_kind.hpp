@@ -20,6 +20,12 @@ class RelaxedKind {
   virtual void tighten(const Domain& domain, Relaxation& relaxation) {
     (void)domain, (void)relaxation;
   }
+  /// The same, chosen where the relaxation's point lies after a solve. True: one of them cuts it
+  /// off.
+  virtual bool sharpen(const Domain& domain, Relaxation& relaxation) {
+    (void)domain, (void)relaxation;
+    return false;
+  }
   /// Rows that say what is stated, no more and no less, under the states as they are: an exact look
   /// takes these.
   [[nodiscard]] virtual std::span<const Index> stated_rows() const = 0;

@@ -90,26 +90,33 @@ bool CutLoop::came_from_paths() const {
 }
 
 // It goes on while a round closes its share of what there is between the node and the best plan.
+bool CutLoop::Rounds::another(double bound, double best, std::int64_t number, int most, int trial) {
+  constexpr double kLeastShare = 0.05;  // of a round, on average
+  if (node != number) {
+    node = number;
+    rounds = 0;
+  }
+  if (rounds > 0 && best > last) closed += std::clamp((bound - last) / (best - last), 0.0, 1.0);
+  if (rounds++ >= most) return false;
+  if (all >= trial && closed < kLeastShare * all) return false;
+  ++all;
+  last = bound;
+  return true;
+}
+
 bool CutLoop::below(double bound, double best, PresentNode& node) {
   constexpr std::int64_t kDeepest = 4;
-  constexpr int kMostRounds = 3, kTrial = 10;  // of a node; of the search, whatever they bring
-  constexpr double kLeastShare = 0.05;         // of a round, on average
-  auto& b = rounds_below_;
   if (below_.empty() || node.task->brief || node.task->depth > kDeepest || best == kInf)
     return false;
-  if (b.node != node.task->number) {
-    b.node = node.task->number;
-    b.rounds = 0;
-  }
-  if (b.rounds > 0 && best > b.last)
-    b.closed += std::clamp((bound - b.last) / (best - b.last), 0.0, 1.0);
-  if (b.rounds++ >= kMostRounds) return false;
-  if (b.all >= kTrial && b.closed < kLeastShare * b.all) return false;
-  ++b.all;
-  b.last = bound;
+  if (!rounds_below_.another(bound, best, node.task->number, 3, 10)) return false;
   const auto relaxed = space_.relaxation.point();
   const std::vector<double> point(relaxed.begin(), relaxed.end());
   return bring_in(below_.round(space_.at_point(point, false)), node.task->number, node.out.counts);
+}
+
+bool CutLoop::by_point(double bound, double best, PresentNode& node) {
+  return rounds_by_point_.another(bound, best, node.task->number, 10, 40) &&
+         space_.relaxation.sharpen(space_.domain);
 }
 
 }  // namespace kiteknot::mip

@@ -19,6 +19,9 @@ class CutLoop {
   /// The same at the first branchings, where most of the root's cuts were sums along paths: such
   /// cuts hold below them, by the bounds there.
   bool below(double bound, double best, PresentNode& node);
+  /// Rows that kinds choose by the relaxation's point (RelaxedKind::sharpen), everywhere in the tree
+  /// as long as they close their share of what there is to close.
+  bool by_point(double bound, double best, PresentNode& node);
   /// Most of the root's cuts were sums of rows along paths: flows behind links that are yes or no.
   /// Of these the branchings near the root leave other sums worth rounding; of other families they
   /// do not.
@@ -39,13 +42,16 @@ class CutLoop {
     std::int64_t work = 0;  // of everything before the first
     bool over = false;
   } rounds_;  // at the root
-  struct {
+  struct Rounds {
     std::int64_t node = -1;  // where the last round was
     int rounds = 0;          // there
     double last = 0.0;       // bound before the last round
     int all = 0;             // rounds
     double closed = 0.0;     // sum of the shares of what was open
-  } rounds_below_;
+    /// Whether one more is worth it at the node, after `trial` rounds whatever they bring.
+    bool another(double bound, double best, std::int64_t number, int most, int trial);
+  };
+  Rounds rounds_below_, rounds_by_point_;
 };
 
 }  // namespace kiteknot::mip

@@ -219,6 +219,10 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
       if (space_.interrupt.now()) return End::stopped;
       continue;
     }
+    if (cuts_.by_point(bound, known_.best(), node_)) {
+      if (space_.interrupt.now()) return End::stopped;
+      continue;
+    }
     // Where little is left, that is less work than cuts are.
     if (node_.task->depth == 0 && round <= 1 && !integral && finder_.enumerate_rest(bound))
       return closed(ClosedBy::remainder);
