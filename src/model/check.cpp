@@ -44,8 +44,10 @@ class Checker {
   }
 
  private:
-  // An amount outside a limit: judged against the tolerance that reals have, and remembered.
-  bool tolerable(const Rational& outside, const Sum& of) {
+  // An amount outside a limit, at worst: judged against the tolerance that reals have, and
+  // remembered.
+  bool tolerable(const Rational& by, const Sum& of) {
+    const Rational outside = by + of.radius;
     if (outside.sign() <= 0) return true;
     report_.exact = false;
     report_.largest_violation = std::max(report_.largest_violation, outside.to_double());
@@ -138,6 +140,7 @@ class Checker {
       v.right = right.value;
       v.value = body.value - right.value;
       of.real = of.real || right.real;
+      of.radius += right.radius;
       if (c.has_low) v.low = 0;
       if (c.has_high) v.high = 0;
     } else {

@@ -99,7 +99,10 @@ Sum Evaluation::sum(const Expression& e) const {
   for (const Expression::DerivedTerm& t : e.derived()) {
     const Rational factor =
         t.factor ? evaluate(*t.factor, numbers_) * t.coefficient : t.coefficient;
-    if (!factor.is_zero()) add(factor, this->value(t.what), has_real(*t.what));
+    if (factor.is_zero()) continue;
+    const Nearly term = this->value(t.what);
+    add(factor, term.value, has_real(*t.what));
+    if (!term.radius.is_zero()) sum.radius += factor.abs() * term.radius;
   }
   sum.value = value.value();
   return sum;
@@ -120,7 +123,7 @@ LinearForm Evaluation::left_over(const Expression& a, const Expression& b) const
 
 Sum Evaluation::difference(const Expression& a, const Expression& b) const {
   const Sum x = sum(a), y = sum(b);
-  Sum d{x.value - y.value, std::max(x.size, y.size), x.real || y.real};
+  Sum d{x.value - y.value, std::max(x.size, y.size), x.real || y.real, x.radius + y.radius};
   if (!d.real || !tolerant()) return d;
   const LinearForm left = left_over(a, b);
   d.real = std::ranges::any_of(left.terms, [&](const Expression::Term& t) {
@@ -142,7 +145,7 @@ bool Evaluation::moves_in_steps(const Expression& a, const Expression& b) const 
   });
 }
 
-Rational Evaluation::value(const std::shared_ptr<const Derived>& d) const {
+Nearly Evaluation::value(const std::shared_ptr<const Derived>& d) const {
   const auto it = known_.find(d);
   if (it != known_.end()) return it->second;
   return known_.emplace(d, worked_out(*d)).first->second;
@@ -164,14 +167,11 @@ void Evaluation::look_inside(const Condition& c) const {
   for (const Condition& part : c.parts) look_inside(part);
 }
 
-Rational Evaluation::smooth(const Derived& d) const {
-  const Rational x = value(d.args[0]);
+Nearly Evaluation::smooth(const Derived& d) const {
+  const Nearly x = nearly(d.args[0]);
   switch (d.kind) {
-    case Derived::Kind::quotient: {
-      const Rational by = value(d.args[1]);
-      if (by.is_zero()) throw UsageError(fmt::format("{} is divided by 0", figure(x)));
-      return x / by;
-    }
+    case Derived::Kind::quotient:
+      return quotient_of(x, nearly(d.args[1]));
     case Derived::Kind::power:
       return power_of(x, value(d.args[1]));
     case Derived::Kind::exponential:
@@ -181,7 +181,30 @@ Rational Evaluation::smooth(const Derived& d) const {
   }
 }
 
-Rational Evaluation::worked_out(const Derived& d) const {
+// A real argument may lie outside by the tolerance that its bounds have.
+Nearly Evaluation::on_curve(const Derived& d) const {
+  const Sum argument = sum(d.args[0]);
+  Rational x = argument.value;
+  const std::vector<CurvePiece>& pieces = curves_.pieces(*d.curve, numbers_);
+  const Rational &from = pieces.front().from, &to = pieces.back().to;
+  const auto near = [&](const Rational& end) {
+    return end.is_finite() && (x - end).abs() <= slack(argument);
+  };
+  if (x < from && near(from)) x = from;
+  if (x > to && near(to)) x = to;
+  Rational steepest = 0;
+  if (!argument.radius.is_zero())
+    for (const CurvePiece& p : pieces) steepest = std::max(steepest, p.slope.abs());
+  for (const CurvePiece& p : pieces)
+    if ((x > p.from || (x == p.from && p.owns_from)) && (x < p.to || (x == p.to && p.owns_to)))
+      return {p.at(x), steepest * argument.radius};
+  outside_.insert(fmt::format("{}({}) is not stated: the curve goes from {} to {}",
+                              d.curve->name.empty() ? "a curve" : d.curve->name, figure(x),
+                              figure(from), figure(to)));
+  return {0};
+}
+
+Nearly Evaluation::worked_out(const Derived& d) const {
   switch (d.kind) {
     case Derived::Kind::quotient:
     case Derived::Kind::power:
@@ -191,38 +214,24 @@ Rational Evaluation::worked_out(const Derived& d) const {
         return smooth(d);
       } catch (const UsageError& e) {
         outside_.insert(e.what());
-        return 0;
+        return {0};
       }
     case Derived::Kind::product:
-      return value(d.args[0]) * value(d.args[1]);
+      return product_of(nearly(d.args[0]), nearly(d.args[1]));
     case Derived::Kind::largest: {
-      Rational most = value(d.args[0]);
-      for (const Expression& e : d.args) most = std::max(most, value(e));
+      Nearly most = nearly(d.args[0]);
+      for (const Expression& e : d.args) {
+        const Nearly x = nearly(e);
+        most = {std::max(most.value, x.value), std::max(most.radius, x.radius)};
+      }
       return most;
     }
-    case Derived::Kind::curve: {
-      // A real argument may lie outside by the tolerance that its bounds have.
-      const Sum argument = sum(d.args[0]);
-      Rational x = argument.value;
-      const std::vector<CurvePiece>& pieces = curves_.pieces(*d.curve, numbers_);
-      const Rational &from = pieces.front().from, &to = pieces.back().to;
-      const auto near = [&](const Rational& end) {
-        return end.is_finite() && (x - end).abs() <= slack(argument);
-      };
-      if (x < from && near(from)) x = from;
-      if (x > to && near(to)) x = to;
-      for (const CurvePiece& p : pieces)
-        if ((x > p.from || (x == p.from && p.owns_from)) && (x < p.to || (x == p.to && p.owns_to)))
-          return p.at(x);
-      outside_.insert(fmt::format("{}({}) is not stated: the curve goes from {} to {}",
-                                  d.curve->name.empty() ? "a curve" : d.curve->name, figure(x),
-                                  figure(from), figure(to)));
-      return 0;
-    }
+    case Derived::Kind::curve:
+      return on_curve(d);
     case Derived::Kind::truth:
-      return is(d.condition) ? 1 : 0;
+      return {is(d.condition) ? 1 : 0};
   }
-  return 0;
+  return {0};
 }
 
 bool Evaluation::is(const Condition& c, bool wanted) const {
@@ -245,7 +254,7 @@ bool Evaluation::is(const Condition& c, bool wanted) const {
     case K::truth: {
       const Sum x = sum(c.body);
       const Rational off = wanted ? Rational(1) - x.value : x.value;
-      return off.abs() <= slack(x);
+      return off.abs() + x.radius <= slack(x);
     }
     case K::negation:
       return is(c.parts[0], !wanted);
@@ -277,10 +286,10 @@ bool Evaluation::compares(const Condition& c, bool wanted) const {
   bool holds = true, fails = false;
   const auto look = [&](const Expression& limit, bool upper) {
     const Sum s = upper ? difference(limit, c.body) : difference(c.body, limit);  // room
-    holds = holds && s.value >= -slack(s);
+    holds = holds && s.value - s.radius >= -slack(s);
     if (!wanted)
-      fails =
-          fails || s.value.sign() < 0 || (s.value <= slack(s) && !moves_in_steps(c.body, limit));
+      fails = fails || (s.value + s.radius).sign() < 0 ||
+              (s.value + s.radius <= slack(s) && !moves_in_steps(c.body, limit));
   };
   if (c.has_high) look(c.high, true);
   if (c.has_low) look(c.low, false);

@@ -9,14 +9,17 @@
 
 #include "model/derived.hpp"
 #include "model/model_data.hpp"
+#include "model/real_functions.hpp"
 
 namespace kiteknot {
 
 /// A value, whether real decisions stand in it, and the size of the largest term with some, which
-/// tolerances are relative to.
+/// tolerances are relative to. Roots, exp and log that no fraction says are known to lie within
+/// `radius` of the value; all else is exact.
 struct Sum {
   Rational value, size{};
   bool real = false;
+  Rational radius{};
 };
 
 class Evaluation {
@@ -53,9 +56,14 @@ class Evaluation {
   }
 
  private:
-  [[nodiscard]] Rational value(const std::shared_ptr<const Derived>& d) const;
-  [[nodiscard]] Rational worked_out(const Derived& d) const;
-  [[nodiscard]] Rational smooth(const Derived& d) const;
+  [[nodiscard]] Nearly value(const std::shared_ptr<const Derived>& d) const;
+  [[nodiscard]] Nearly worked_out(const Derived& d) const;
+  [[nodiscard]] Nearly smooth(const Derived& d) const;
+  [[nodiscard]] Nearly on_curve(const Derived& d) const;
+  [[nodiscard]] Nearly nearly(const Expression& e) const {
+    Sum s = sum(e);
+    return {std::move(s.value), std::move(s.radius)};
+  }
   [[nodiscard]] bool compares(const Condition& c, bool wanted) const;
   [[nodiscard]] bool has_real(const Derived& d) const;
   [[nodiscard]] LinearForm left_over(const Expression& a, const Expression& b) const;
@@ -73,7 +81,7 @@ class Evaluation {
   mutable std::vector<std::shared_ptr<const Derived>> derived_;
   mutable std::set<std::string> outside_;
   // A term may stand in many places; it is held, so that no other one takes its address.
-  mutable std::unordered_map<std::shared_ptr<const Derived>, Rational> known_;
+  mutable std::unordered_map<std::shared_ptr<const Derived>, Nearly> known_;
   mutable std::unordered_set<std::shared_ptr<const Derived>> looked_inside_;
 };
 

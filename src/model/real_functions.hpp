@@ -12,4 +12,17 @@ Rational power_of(const Rational& base, const Rational& exponent);
 Rational exponential_of(const Rational& x);
 Rational logarithm_of(const Rational& x);
 
+/// A figure that is known to lie within `radius` of this; 0: it is this.
+struct Nearly {
+  Rational value, radius{};
+};
+/// The same of figures that are nearly known, by intervals rounded outward where the value is no
+/// fraction.
+Nearly power_of(const Nearly& base, const Rational& exponent);
+Nearly exponential_of(const Nearly& x);
+Nearly logarithm_of(const Nearly& x);
+Nearly product_of(const Nearly& a, const Nearly& b);
+/// `by` is not 0, nor near enough to it to be.
+Nearly quotient_of(const Nearly& a, const Nearly& by);
+
 }  // namespace kiteknot

@@ -293,6 +293,27 @@ TEST_CASE("a plan by hand is told where a term has no value", "[nonlinear]") {
   CHECK(check(m, Plan(m, {Rational(2)})).feasible);
 }
 
+TEST_CASE("a plan is judged by what a term may be at worst, not by its nearest double",
+          "[nonlinear][trust]") {
+  // The nearest double of x is 1, whose log is 0.
+  const Model m = model_of(
+      kHead + std::string("decide x real 1 .. 2\nrule low: 100000000000000 * log(x) <= 0.005\n"));
+  CHECK_FALSE(check(m, Plan(m, {*Rational::parse("1.0000000000000001")})).feasible);
+  CHECK(check(m, Plan(m, {Rational(1)})).feasible);
+  // Fractions stay fractions through roots and powers, and what is met is met exactly.
+  const Model roots = model_of(
+      kHead +
+      std::string("decide x real 0 .. 9\ndecide y real 0 .. 9\nrule same: sqrt(x) * y ^ 3 = 16\n"));
+  const auto report = check(roots, Plan(roots, {4, 2}));
+  CHECK(report.feasible);
+  CHECK(report.exact);
+  CHECK_FALSE(check(roots, Plan(roots, {4, *Rational::parse("2.0000001")})).feasible);
+  // A root that no fraction is: within what reals are allowed, but not told to be exact.
+  const auto near = check(roots, Plan(roots, {2, *Rational::parse("2.2449240966187461")}));
+  CHECK(near.feasible);
+  CHECK_FALSE(near.exact);
+}
+
 TEST_CASE("questions hold for nonlinear models", "[nonlinear]") {
   const Model m = model_of(
       kHead + std::string("number need = 12\ndecide x integer 1 .. 9\ndecide y real 1 .. 9\n"
