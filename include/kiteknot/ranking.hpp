@@ -31,7 +31,8 @@ struct Ranking {
   Model model;
   RankingQuestion question;
   /// The best one first. Those that are proven are each best among all that differ from those
-  /// before them; others were found before a limit, and better ones may be missing.
+  /// before them (with nonlinear terms, to the gap that the best one is proven to); others were
+  /// found before a limit, and better ones may be missing.
   std::vector<RankedPlan> plans;
   std::size_t proven = 0;
   bool no_more = false;    ///< proven: no other plan meets all rules

@@ -61,6 +61,7 @@ FewPlans search_few(const Model& model, std::size_t count, const std::vector<Dec
   engine.decisions = m.num_decisions;
   engine.goal_offset =
       (lowering.goal_constant * lowering.goal_scale * lowering.goal_sign).to_double();
+  engine.goal_unit = lowering.goal_scale.to_double();
   mip::FewWanted few{count, {}};
   for (const Decision& d : key) few.key.push_back(d.id);
   const mip::Judge judge = [&](std::span<const Rational> values) {

@@ -330,6 +330,33 @@ TEST_CASE("questions hold for nonlinear models", "[nonlinear]") {
   CHECK(solve(none).outcome == Outcome::infeasible);
 }
 
+TEST_CASE("the best few plans of a nonlinear model, in order", "[nonlinear]") {
+  const Model m = model_of(
+      kHead + std::string("decide n integer 1 .. 6\ndecide m integer 1 .. 6\ndecide x real 1 .. 9\n"
+                          "decide y real 1 .. 9\n"
+                          "minimize c: n * x + m * y + 20 / (n * y) + 30 / (x * m)\n"
+                          "rule area: x * y >= 6\nrule mix: n * m >= 8\n"));
+  std::vector<double> all;  // of each pair of whole sizes the best, over a fine grid of x
+  for (double n = 1; n <= 6; ++n)
+    for (double k = 1; k <= 6; ++k) {
+      if (n * k < 8) continue;
+      double least = 1e9;
+      for (double x = 1.0; x <= 9.0; x += 1e-4) {
+        const double y = std::clamp(std::max(6.0 / x, std::sqrt(20.0 / (n * k))), 1.0, 9.0);
+        if (x * y >= 6.0 - 1e-9)
+          least = std::min(least, n * x + k * y + 20.0 / (n * y) + 30.0 / (x * k));
+      }
+      all.push_back(least);
+    }
+  std::ranges::sort(all);
+  const Result best = solve(m);
+  const Ranking few = next_best(best, {5, {}});
+  REQUIRE(few.plans.size() == 6);
+  CHECK(few.proven == 6);
+  for (std::size_t k = 0; k < 6; ++k)
+    CHECK(few.plans[k].goals[0].to_double() == Approx(all[k]).epsilon(3e-6));
+}
+
 TEST_CASE("local search is one of the ways, and the proof is never beaten", "[nonlinear]") {
   const Model m =
       model_of(kHead + std::string("decide x real -2 .. 2\ndecide n integer 0 .. 3\n"

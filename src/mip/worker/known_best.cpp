@@ -16,8 +16,7 @@ double goal_size(const Problem& problem) {
 }
 
 double proof_gap_of(const Problem& problem, const SearchOptions& options) {
-  return problem.exact() || problem.goal_step() > 0.0 || options.few.count > 0 ? 0.0
-                                                                               : options.proof_gap;
+  return problem.exact() || problem.goal_step() > 0.0 ? 0.0 : options.proof_gap;
 }
 
 KnownBest::KnownBest(const Problem& problem, const SearchOptions& options)
