@@ -8,6 +8,7 @@
 #include <map>
 #include <string>
 #include <unordered_map>
+#include <unordered_set>
 
 #include "base/at.hpp"
 #include "mip/kinds/nonlinear_terms.hpp"
@@ -180,8 +181,8 @@ class Builder {
   std::unordered_map<Index, LinearForm> listed_;     // sums of values times binaries
   std::map<std::string, std::size_t> by_structure_;  // nonlinear terms
   std::map<std::string, Index> column_of_form_;
-  std::vector<std::shared_ptr<const Derived>> made_;  // simplified ones, kept alive
-  std::vector<std::pair<Index, LinearForm>> steps_;   // columns of sums that terms are of
+  std::unordered_set<std::shared_ptr<const Derived>> made_;  // simplified ones, kept alive
+  std::vector<std::pair<Index, LinearForm>> steps_;          // columns of sums that terms are of
   struct PlacedTerm {
     mip::NonlinearTerm term;
     LinearForm x, z;
@@ -192,6 +193,7 @@ class Builder {
   std::string words_of(const Expression& e, int deep);
   std::string words_of(const Derived& d, int deep);
   std::vector<PlacedTerm> terms_;
+  std::unordered_map<Index, std::size_t> term_of_value_;  // among these, by columns
   Index defining_ = -1;  // the column whose own rows are being added: they do not pull at it
   Collector collector_;
   CurvesNow curves_;

@@ -66,16 +66,17 @@ struct PartOfProduct {
 }  // namespace
 
 std::shared_ptr<const Derived> Builder::simplified(const std::shared_ptr<const Derived>& d) {
-  if (std::ranges::find(made_, d) != made_.end()) return d;
+  if (made_.contains(d)) return d;
   if (d->kind == Kind::power) {  // (x^p)^q is x^(p q) for x from 0 on
     const Derived* inner = alone(d->args[0]);
     if (inner == nullptr || inner->kind != Kind::power ||
         range(form(inner->args[0])).low.sign() < 0)
       return d;
     const Rational n = evaluate(inner->args[1], numbers()) * evaluate(d->args[1], numbers());
-    made_.push_back(std::make_shared<const Derived>(
-        Derived{Kind::power, {inner->args[0], Expression(n)}, {}, {}, {}}));
-    return made_.back();
+    return *made_
+                .insert(std::make_shared<const Derived>(
+                    Derived{Kind::power, {inner->args[0], Expression(n)}, {}, {}, {}}))
+                .first;
   }
   if (d->kind != Kind::product && d->kind != Kind::quotient) return d;
   std::vector<PartOfProduct> parts;
@@ -122,13 +123,13 @@ std::shared_ptr<const Derived> Builder::simplified(const std::shared_ptr<const D
     product = product.is_constant() ? next * product : product * next;
     last = alone(product);
     if (last != nullptr && last->kind == Kind::product)
-      made_.push_back(product.derived().front().what);
+      made_.insert(product.derived().front().what);
   }
   if (last != nullptr) return product.derived().front().what;
   // One decision, or a figure: a power of 1.
   auto plain = std::make_shared<const Derived>(
       Derived{Kind::power, {std::move(product), Expression(1)}, {}, {}, {}});
-  made_.push_back(plain);
+  made_.insert(plain);
   return plain;
 }
 
@@ -320,11 +321,12 @@ void Builder::define_smooth(const Auxiliary& a, bool above) {
   }
   for (const LinearForm* f : {&x, static_cast<const LinearForm*>(&z)})
     for (const bool upper : {true, false}) pull(*f, upper);
-  for (PlacedTerm& t : terms_)
-    if (t.term.value == term.value) {
-      t.term.above = t.term.below = true;
-      return;
-    }
+  const auto [known, fresh] = term_of_value_.emplace(term.value, terms_.size());
+  if (!fresh) {  // its other side
+    mip::NonlinearTerm& t = terms_[known->second].term;
+    t.above = t.below = true;
+    return;
+  }
   terms_.push_back({term, x, z, a.what, note});
 }
 
@@ -385,6 +387,7 @@ std::string Builder::words_of(const Derived& d, int deep) {
 void Builder::tell_smooth(const PlacedTerm& t) {
   if (t.note == nullptr) return;
   std::string how;
+  bool split = t.term.product();       // tangents need no branching
   const auto side = [&](bool above) {  // a value is held above by what lies below the term
     if (!(above ? t.term.above : t.term.below)) return;
     if (!how.empty()) how += ", ";
@@ -393,6 +396,8 @@ void Builder::tell_smooth(const PlacedTerm& t) {
     } else {
       const Interval x = intersection(outward_range(range(t.x)), t.term.f->domain());
       const auto bend = t.term.f->bend(x);
+      split = split || bend == mip::UnaryFunction::Bend::both ||
+              (bend == mip::UnaryFunction::Bend::convex) != above;
       how += bend == mip::UnaryFunction::Bend::both                ? "lines"
              : (bend == mip::UnaryFunction::Bend::convex) == above ? "tangents"
                                                                    : "a chord";
@@ -401,7 +406,8 @@ void Builder::tell_smooth(const PlacedTerm& t) {
   };
   side(true);
   side(false);
-  const std::string told = fmt::format("{}: {}, split where it is off", words_of(*t.what, 0), how);
+  const std::string told =
+      fmt::format("{}: {}{}", words_of(*t.what, 0), how, split ? ", split where it is off" : "");
   if (std::ranges::find(t.note->how, told) == t.note->how.end()) t.note->how.push_back(told);
 }
 
@@ -409,8 +415,8 @@ void Builder::add_terms() {
   if (terms_.empty()) return;
   need_domains();
   // Each after those whose values it takes.
-  std::unordered_map<Index, std::size_t> term_of, step_of_column;
-  for (std::size_t k = 0; k < terms_.size(); ++k) term_of.emplace(terms_[k].term.value, k);
+  const std::unordered_map<Index, std::size_t>& term_of = term_of_value_;
+  std::unordered_map<Index, std::size_t> step_of_column;
   for (std::size_t k = 0; k < steps_.size(); ++k) step_of_column.emplace(steps_[k].first, k);
   std::vector<char> done(columns_.size(), 0);
   const auto place = [&](const auto& self, Index column) -> void {
@@ -428,8 +434,8 @@ void Builder::add_terms() {
       mip::add_linear_step(
           problem_, {column, std::move(entries), steps_[s->second].second.constant.to_double()});
     }
-    for (const PlacedTerm& t : terms_)  // both sides, if there are two
-      if (t.term.value == column) mip::add_nonlinear_term(problem_, t.term);
+    if (const auto t = term_of.find(column); t != term_of.end())
+      mip::add_nonlinear_term(problem_, terms_[t->second].term);
   };
   for (const PlacedTerm& t : terms_) {
     place(place, t.term.value);

@@ -20,13 +20,14 @@ double NonlinearTerm::missed(std::span<const double> point) const {
 }
 
 void NonlinearTerms::add(const NonlinearTerm& term) {
-  for (NonlinearTerm& t : terms_)
-    if (t.value == term.value) {  // its other side
-      KITEKNOT_CHECK(t.x == term.x && t.z == term.z && t.f == term.f, "a column has one term");
-      t.above = t.above || term.above;
-      t.below = t.below || term.below;
-      return;
-    }
+  const auto [known, fresh] = place_.emplace(term.value, terms_.size());
+  if (!fresh) {  // its other side
+    NonlinearTerm& t = terms_[known->second];
+    KITEKNOT_CHECK(t.x == term.x && t.z == term.z && t.f == term.f, "a column has one term");
+    t.above = t.above || term.above;
+    t.below = t.below || term.below;
+    return;
+  }
   terms_.push_back(term);
   columns_of_.push_back({term.value, term.x, term.z});
 }

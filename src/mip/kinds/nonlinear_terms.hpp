@@ -10,6 +10,8 @@
 //                 (nonlinear_cuts.cpp)
 //   branching     on the column whose terms a point breaks most (nonlinear_branching.cpp)
 
+#include <unordered_map>
+
 #include "mip/nonlinear/function.hpp"
 #include "mip/nonlinear/smooth.hpp"
 #include "mip/problem/problem.hpp"
@@ -77,6 +79,7 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
   void fill_in(std::span<double> point) const override;
 
   std::vector<NonlinearTerm> terms_;              // each after those that its columns are values of
+  std::unordered_map<Index, std::size_t> place_;  // among them, by the column of the value
   std::vector<std::array<Index, 3>> columns_of_;  // value, x, z
   std::vector<std::pair<Index, LinearStep>> steps_;  // each before the term with this number
 };
