@@ -19,8 +19,8 @@ class CutLoop {
   /// The same at the first branchings, where most of the root's cuts were sums along paths: such
   /// cuts hold below them, by the bounds there.
   bool below(double bound, double best, PresentNode& node);
-  /// Rows that kinds choose by the relaxation's point (RelaxedKind::sharpen), everywhere in the tree
-  /// as long as they close their share of what there is to close.
+  /// Rows that kinds choose by the relaxation's point (RelaxedKind::sharpen), everywhere in the
+  /// tree as long as they close their share of what there is to close.
   bool by_point(double bound, double best, PresentNode& node);
   /// Most of the root's cuts were sums of rows along paths: flows behind links that are yes or no.
   /// Of these the branchings near the root leave other sums worth rounding; of other families they

@@ -20,7 +20,7 @@ class TermRanges {
  private:
   NodeWorkspace& space_;
   const KnownBest& known_;
-  std::vector<Index> columns_;  // none: nothing is looked at
+  std::vector<Index> columns_;                                    // none: nothing is looked at
   double settled_for_ = std::numeric_limits<double>::infinity();  // goal of the best plan then
   std::int64_t work_ = 0;
 };

@@ -164,8 +164,7 @@ std::optional<Worker::End> Worker::look(bool first) {
     learn_from_rows();
     return closed(ClosedBy::conflict);
   }
-  if (node_.task->depth == 0 && first && !ranges_.settle())
-    return closed(ClosedBy::conflict);
+  if (node_.task->depth == 0 && first && !ranges_.settle()) return closed(ClosedBy::conflict);
   space_.relaxation.tighten(space_.domain);
   known_.narrow_to_key(space_.domain);
   if (first && node_.task->branched.column >= 0)
