@@ -77,17 +77,23 @@ double BasisProof::sharp_bound(std::vector<Interval>* reduced) {
   return bound(reduced);
 }
 
-// Where a column's own bounds give none, ends that the rows imply may, else the exact multipliers.
+// Where a column's own bounds give none, ends that rows and goal imply may, else the exact
+// multipliers.
 double BasisProof::bound(std::vector<Interval>* reduced) {
   const double quick = quick_bound(reduced);
+  holds_to_ = kInf;
   if (quick != -kInf || !s_.factored) return quick;
   if (!ended_bound_) {
-    ends_.update(s_.program, s_.work);
+    ends_.update(s_.program, s_.end_goal().value, s_.work);
     load_row_duals();
     s_.work.add(s_.program.num_nonzeros() + s_.n + s_.m);
-    ended_bound_ = safe_bound_in_place(s_.program, multipliers_, bound_reduced_, &ends_);
+    const double ended = safe_bound_in_place(s_.program, multipliers_, bound_reduced_, &ends_);
+    ended_bound_ = std::min(ended, ends_.goal_limit());
   }
-  if (*ended_bound_ != -kInf) return *ended_bound_;
+  if (*ended_bound_ != -kInf) {
+    holds_to_ = ends_.goal_limit();
+    return *ended_bound_;
+  }
   // The first of all is to be had whatever the clock says: without it there would be no bound.
   ExactLimits limits;
   if (std::exchange(exact_bound_had_, true)) limits.interrupt = s_.meter.interrupt;

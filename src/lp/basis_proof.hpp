@@ -19,6 +19,9 @@ class BasisProof {
   [[nodiscard]] std::vector<double> row_duals();
   [[nodiscard]] double bound(std::vector<Interval>* reduced = nullptr);
   [[nodiscard]] double sharp_bound(std::vector<Interval>* reduced = nullptr);
+  /// What the last bound() was sure of: of x with a greater goal it says nothing but that, and its
+  /// enclosures do not hold for them.
+  [[nodiscard]] double holds_to() const noexcept { return holds_to_; }
   /// In plain arithmetic, less radius().
   [[nodiscard]] double quick_bound(std::vector<Interval>* reduced = nullptr);
   [[nodiscard]] double radius() const noexcept { return radius_; }
@@ -45,6 +48,7 @@ class BasisProof {
   std::int64_t known_at_ = -1;       // version of the state whose bound is known
   double bound_ = 0.0, radius_ = 0.0;
   std::optional<double> ended_bound_;  // the same with ends that rows imply
+  double holds_to_ = std::numeric_limits<double>::infinity();
   bool exact_bound_had_ = false;
   ImpliedEnds ends_;
   std::vector<Interval> bound_reduced_;

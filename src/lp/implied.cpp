@@ -34,7 +34,8 @@ double ImpliedEnds::upper(const Program& program, Index j) const {
   return std::isinf(program.upper(j)) ? upper_[at(j)] : program.upper(j);
 }
 
-bool ImpliedEnds::still_hold(const Program& program) const {
+bool ImpliedEnds::still_hold(const Program& program, double reach) const {
+  if (!(reach <= goal_limit_)) return false;
   const Index n = program.num_columns(), m = program.num_rows();
   if (from_low_.size() != at(n) + at(m) || lower_.size() != at(n)) return false;
   for (Index j = 0; j < n; ++j)
@@ -45,10 +46,17 @@ bool ImpliedEnds::still_hold(const Program& program) const {
   return true;
 }
 
-void ImpliedEnds::update(const Program& program, WorkCounter& work) {
+bool ImpliedEnds::all_there(const Program& program) const {
+  for (Index j = 0; j < program.num_columns(); ++j)
+    if (program.columns().size(j) > 0 && (std::isinf(lower_[at(j)]) || std::isinf(upper_[at(j)])))
+      return false;
+  return true;
+}
+
+void ImpliedEnds::update(const Program& program, double reach, WorkCounter& work) {
   const Index n = program.num_columns(), m = program.num_rows();
   work.add(n + m);
-  if (still_hold(program)) return;
+  if (still_hold(program, reach)) return;
   from_low_.clear();
   from_high_.clear();
   for (Index j = 0; j < n; ++j) {
@@ -57,16 +65,24 @@ void ImpliedEnds::update(const Program& program, WorkCounter& work) {
   }
   lower_ = from_low_;
   upper_ = from_high_;
+  std::vector<Index> rows;
   for (Index i = 0; i < m; ++i) {
     from_low_.push_back(program.row_lower(i));
     from_high_.push_back(program.row_upper(i));
+    rows.push_back(i);
   }
-  // Rows again once another of their columns has got an end; not more often than a few times all.
-  std::vector<Index> rows(at(m)), found;
-  std::vector<char> waiting(at(m), 1);
-  for (Index i = 0; i < m; ++i) rows[at(i)] = i;
+  goal_limit_ = kInf;
+  look_at_rows(program, std::move(rows), work);
+  if (std::isfinite(reach) && !all_there(program)) look_at_goal(program, reach, work);
+}
+
+// Rows again once another of their columns has got an end; not more often than a few times all.
+void ImpliedEnds::look_at_rows(const Program& program, std::vector<Index> rows, WorkCounter& work) {
+  std::vector<Index> found;
+  std::vector<char> waiting(at(program.num_rows()), 0);
+  for (const Index i : rows) waiting[at(i)] = 1;
   constexpr Offset kTimes = 20;
-  Offset left = kTimes * (program.num_nonzeros() + m);
+  Offset left = kTimes * (program.num_nonzeros() + program.num_rows());
   for (std::size_t next = 0; next < rows.size() && left > 0; ++next) {
     const Index i = rows[next];
     waiting[at(i)] = 0;
@@ -74,7 +90,10 @@ void ImpliedEnds::update(const Program& program, WorkCounter& work) {
     left -= cost;
     work.add(cost);
     found.clear();
-    if (!look_at(program, i, found)) continue;
+    if (!look_at({program.rows().index(i), program.rows().value(i), program.row_exact(i),
+                  program.row_lower(i), program.row_upper(i)},
+                 found))
+      continue;
     for (const Index j : found)
       for (const Index other : program.columns().index(j))
         if (!waiting[at(other)]) {
@@ -84,12 +103,33 @@ void ImpliedEnds::update(const Program& program, WorkCounter& work) {
   }
 }
 
+// Generous, so that it need not move with every goal, and that bounds stay far below it.
+void ImpliedEnds::look_at_goal(const Program& program, double reach, WorkCounter& work) {
+  constexpr double kGenerous = 100.0;
+  std::vector<Index> index, found, rows;
+  std::vector<double> value;
+  for (Index j = 0; j < program.num_columns(); ++j)
+    if (program.cost(j) != 0.0) {
+      index.push_back(j);
+      value.push_back(program.cost(j));
+    }
+  work.add(program.num_columns());
+  const double limit = reach + kGenerous * std::max(1.0, std::abs(reach));
+  if (!look_at({index, value, program.cost_exact(), -kInf, limit}, found)) return;
+  goal_limit_ = limit;
+  for (const Index j : found)
+    for (const Index i : program.columns().index(j)) rows.push_back(i);
+  std::ranges::sort(rows);
+  rows.erase(std::unique(rows.begin(), rows.end()), rows.end());
+  look_at_rows(program, std::move(rows), work);
+}
+
 // Fills ends that are missing; `found` names their columns.
-bool ImpliedEnds::look_at(const Program& program, Index row, std::vector<Index>& found) {
-  const auto index = program.rows().index(row);
-  const auto value = program.rows().value(row);
-  const bool exact = program.row_exact(row);
-  const double low_limit = program.row_lower(row), high_limit = program.row_upper(row);
+bool ImpliedEnds::look_at(const Sum& of, std::vector<Index>& found) {
+  const auto index = of.index;
+  const auto value = of.value;
+  const bool exact = of.exact;
+  const double low_limit = of.low, high_limit = of.high;
   Activity sum;
   for (std::size_t k = 0; k < index.size(); ++k) {
     if (value[k] == 0.0) continue;

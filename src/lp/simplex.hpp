@@ -107,6 +107,9 @@ class Simplex {
   [[nodiscard]] double bound(std::vector<Interval>* reduced = nullptr) {
     return proof_.bound(reduced);
   }
+  /// Of x with a goal beyond this the last bound said nothing else than that, and its enclosures of
+  /// reduced costs do not hold for them; mostly infinite.
+  [[nodiscard]] double bound_holds_to() const noexcept { return proof_.holds_to(); }
   /// With every rounding taken outward, for where bound() may be too weak by up to
   /// 2 bound_radius().
   [[nodiscard]] double sharp_bound(std::vector<Interval>* reduced = nullptr) {

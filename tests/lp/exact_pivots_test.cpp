@@ -145,7 +145,7 @@ TEST_CASE("ends that rows imply hold at every vertex and make bounds finite", "[
     if (truth.kind == Truth::Kind::infeasible) continue;
     WorkCounter work;
     lp::ImpliedEnds ends;
-    ends.update(p, work);
+    ends.update(p, kInf, work);
     // No column can be pushed past an end: with it as the goal, the best vertex stays within.
     for (Index j = 0; j < p.num_columns(); ++j)
       for (const double side : {1.0, -1.0}) {
@@ -171,7 +171,7 @@ TEST_CASE("ends that rows imply hold at every vertex and make bounds finite", "[
     // Tighter bounds leave the ends standing.
     p.set_bounds(0, std::isinf(p.lower(0)) ? ends.lower(p, 0) : p.lower(0), p.upper(0));
     const std::int64_t before = work.units();
-    ends.update(p, work);
+    ends.update(p, kInf, work);
     CHECK(work.units() - before == p.num_columns() + p.num_rows());
   }
   CHECK(helped > 50);
@@ -196,11 +196,58 @@ TEST_CASE("a storage chain without bounds has a finite quick bound", "[lp][proof
   CHECK(std::isinf(lp::safe_bound(s.program(), y)));
   WorkCounter work;
   lp::ImpliedEnds ends;
-  ends.update(s.program(), work);
+  ends.update(s.program(), kInf, work);
   std::vector<Interval> reduced;
   const double bound = lp::safe_bound_in_place(s.program(), y, reduced, &ends);
   const auto exact = lp::exact_bound(s.program(), s.basis());
   REQUIRE(exact);
   CHECK(bound <= exact->to_double());
   CHECK(bound >= exact->to_double() - 1e-5);
+}
+
+TEST_CASE("amounts that only cost are bounded by the goal, and bounds hold without exact work",
+          "[lp][proof]") {
+  // wanted_i <= made_i + bought_i, with no end to what is bought at a price.
+  Random random(415);
+  int helped = 0;
+  for (int round = 0; round < 200; ++round) {
+    CAPTURE(round);
+    lp::Simplex s;
+    const auto n = static_cast<Index>(random.between(2, 6));
+    for (Index i = 0; i < n; ++i) {
+      s.add_column(static_cast<double>(random.between(1, 9)) / 7.0, 0.0, 4.0);
+      s.add_column(static_cast<double>(random.between(3, 30)) / 7.0, 0.0, kInf);
+    }
+    for (Index i = 0; i < n; ++i)
+      s.add_row(static_cast<double>(random.between(1, 30)) / 3.0, kInf,
+                {{2 * i, 1.0 / 3.0}, {2 * i + 1, 0.7}, {(2 * i + 3) % (2 * n), 0.1}}, true);
+    REQUIRE(s.solve().status == Status::optimal);
+    const auto exact = lp::exact_bound(s.program(), s.basis());
+    REQUIRE(exact);
+    const double truth = exact->to_double();
+    WorkCounter work;
+    lp::ImpliedEnds ends;
+    ends.update(s.program(), truth, work);
+    CHECK(ends.goal_limit() > truth);
+    CHECK(std::isfinite(ends.goal_limit()));
+    std::vector<double> y = s.row_duals();
+    for (double& v : y) v += 1e-12 * (random.fraction() - 0.5);
+    const bool none = std::isinf(lp::safe_bound(s.program(), y));
+    std::vector<Interval> reduced;
+    const double bound =
+        std::min(lp::safe_bound_in_place(s.program(), y, reduced, &ends), ends.goal_limit());
+    CHECK(Rational::exactly(bound) <= *exact);
+    CHECK(bound >= truth - 1e-6 * (1.0 + truth));
+    helped += none ? 1 : 0;
+    // A goal far beyond it needs ends of its own.
+    const double limit = ends.goal_limit();
+    ends.update(s.program(), truth + 1.0, work);
+    CHECK(ends.goal_limit() == limit);
+    ends.update(s.program(), 2.0 * limit, work);
+    CHECK(ends.goal_limit() > 2.0 * limit);
+    CHECK(s.bound() >= truth - 1e-6 * (1.0 + truth));
+    CHECK(Rational::exactly(s.bound()) <= *exact);
+    CHECK(s.bound_holds_to() > truth);
+  }
+  CHECK(helped > 100);
 }

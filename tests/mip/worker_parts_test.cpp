@@ -185,7 +185,7 @@ TEST_CASE("what the root knows of reduced costs leaves every better plan", "[mip
     std::vector<Interval> reduced;
     const double bound = b.space.relaxation.simplex().sharp_bound(&reduced);
     mip::RootState root;
-    root.remember(bound, reduced, b.space.relaxation);
+    root.remember(bound, {reduced}, b.space.relaxation);
     CHECK(root.hand_out(b.space.domain, false)->bound == bound);
     const Rational best = *best_by_trying(p);
     mip::KnownBest known(p, {});
@@ -206,6 +206,19 @@ TEST_CASE("what the root knows of reduced costs leaves every better plan", "[mip
   CHECK(tightened > 100);
 }
 
+TEST_CASE("reduced costs that hold up to a goal say nothing of plans beyond it", "[mip][parts]") {
+  mip::Problem p;
+  for (int j = 0; j < 2; ++j) (void)p.add_column(0.0, 5.0, true, 1.0);
+  mip::Domain domain(p);
+  const std::vector<double> lower(2, 0.0), upper(2, 5.0);
+  const mip::CertainCosts costs{{{2.0, 2.0}, {0.0, 0.0}}, 10.0};
+  mip::tighten_by_reduced_costs(domain, costs, {11.0, 0.0, 0.0}, 7.0, {lower, upper});
+  CHECK(domain.upper(0) == 5.0);
+  mip::tighten_by_reduced_costs(domain, costs, {10.0, 0.0, 0.0}, 7.0, {lower, upper});
+  CHECK(domain.upper(0) == 1.0);
+  CHECK(domain.upper(1) == 5.0);
+}
+
 TEST_CASE("what holds below a node is not taken for true at the root", "[mip][parts]") {
   Random random(84);
   const mip::Problem p = packing(random, 10);
@@ -216,7 +229,7 @@ TEST_CASE("what holds below a node is not taken for true at the root", "[mip][pa
   std::vector<Interval> reduced;
   const double bound = b.space.relaxation.simplex().sharp_bound(&reduced);
   mip::RootState root;
-  root.remember(bound, reduced, b.space.relaxation);
+  root.remember(bound, {reduced}, b.space.relaxation);
   (void)root.hand_out(b.space.domain, false);
   // Below node 5, where the search stands, the first column is 0; a plan makes nothing tighter.
   (void)b.space.pool.add({{{0, 1.0}}, -kInf, 0.0, true}, 5);

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <limits>
 #include <span>
+#include <vector>
 
 #include "base/interval.hpp"
 #include "mip/domain/domain.hpp"
@@ -37,6 +38,14 @@ struct PriceEnds {
   std::span<const double> lower, upper;
 };
 
+/// Enclosures of reduced costs, by columns, with the bound that they go with.
+struct CertainCosts {
+  std::vector<Interval> reduced;
+  /// They say nothing of points with a goal beyond it (lp::ImpliedEnds).
+  double hold_to = std::numeric_limits<double>::infinity();
+  [[nodiscard]] bool serve(const Cutoff& cutoff) const { return cutoff.target() <= hold_to; }
+};
+
 /// With room above its bound and reduced cost d > 0 of a column at its lower bound, a better plan
 /// has x <= lower + room / d; likewise from above. Whole columns only; an empty domain is for the
 /// next propagation to tell. Crowder, Johnson and Padberg 1983, "Solving large-scale zero-one
@@ -58,6 +67,12 @@ inline void tighten_by_reduced_costs(Domain& domain, std::span<const Interval> r
     else if (d.high < 0.0 && std::isfinite(ends.upper[at]))
       (void)domain.raise_lower(j, add_down(ends.upper[at], -std::floor(divide_up(room, -d.high))));
   }
+}
+
+inline void tighten_by_reduced_costs(Domain& domain, const CertainCosts& costs,
+                                     const Cutoff& cutoff, double bound, const PriceEnds& ends) {
+  if (costs.serve(cutoff))
+    tighten_by_reduced_costs(domain, costs.reduced, cutoff.room(bound), ends);
 }
 
 }  // namespace kiteknot::mip

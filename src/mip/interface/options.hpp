@@ -68,6 +68,7 @@ struct SearchOptions {
   Budget budget{};
   double gap = 0.0;         ///< relative; 0: to the proof
   double proof_gap = 1e-6;  ///< relative: where no fraction tells a plan, a proof ends here
+  bool plans_only = false;  ///< nobody asks for the proof: it ends at proof_gap for any real goal
   double memory_bytes =
       std::numeric_limits<double>::infinity();  ///< for the tree; the rest waits on disk
   double goal_offset =

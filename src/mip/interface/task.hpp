@@ -11,7 +11,7 @@ namespace kiteknot::mip {
 /// holds in the whole tree.
 struct RootFacts {
   double bound = -std::numeric_limits<double>::infinity();
-  std::vector<Interval> reduced;     ///< costs; empty where there is no bound
+  CertainCosts costs;                ///< empty where there is no bound
   std::vector<double> lower, upper;  ///< the bounds they were found under
   std::vector<Change> changes;       ///< of the domain
   bool cut_by_paths = false;         ///< most of its cuts are sums of rows along paths

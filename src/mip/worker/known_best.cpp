@@ -16,7 +16,8 @@ double goal_size(const Problem& problem) {
 }
 
 double proof_gap_of(const Problem& problem, const SearchOptions& options) {
-  return problem.exact() || problem.goal_step() > 0.0 ? 0.0 : options.proof_gap;
+  const bool to_the_digit = problem.exact() && !options.plans_only;
+  return to_the_digit || problem.goal_step() > 0.0 ? 0.0 : options.proof_gap;
 }
 
 KnownBest::KnownBest(const Problem& problem, const SearchOptions& options)

@@ -26,9 +26,9 @@ std::optional<Worker::End> Worker::take_report(const lp::Report& report, double&
     case lp::Status::cutoff:
       break;
   }
-  bound = certain_bound(node_.reduced);
+  bound = certain_bound();
   if (node_.task->depth == 0 && std::isfinite(bound))
-    root_.remember(bound, node_.reduced, space_.relaxation);
+    root_.remember(bound, node_.costs, space_.relaxation);
   node_.out.bound = std::max(node_.out.bound, bound);
   node_.relaxed_goal = report.objective;
   if (report.status == lp::Status::optimal && known_.worth_sharpening(node_.out.bound)) sharpen();
@@ -47,7 +47,8 @@ std::optional<Worker::End> Worker::look_past_cutoff(double& bound) {
   if (report.status == lp::Status::infeasible) return closed(ClosedBy::relaxation);
   if (report.status == lp::Status::limit) return End::stopped;
   if (report.status != lp::Status::optimal) return settle_point(false);
-  bound = space_.relaxation.simplex().sharp_bound(&node_.reduced);
+  bound = space_.relaxation.simplex().sharp_bound(&node_.costs.reduced);
+  node_.costs.hold_to = space_.relaxation.simplex().bound_holds_to();
   node_.out.bound = std::max(node_.out.bound, bound);
   node_.relaxed_goal = report.objective;
   if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
@@ -63,13 +64,14 @@ lp::Report Worker::relax(bool loose, bool quick) {
 }
 
 // In plain arithmetic where that decides as much as outward rounding would.
-double Worker::certain_bound(std::vector<Interval>& reduced) {
+double Worker::certain_bound() {
   lp::Simplex& simplex = space_.relaxation.simplex();
-  const double bound = simplex.bound(&reduced);
-  if (node_.task->depth > 0 &&
-      (known_.closes(bound) || !known_.closes(add_up(bound, 2.0 * simplex.bound_radius()))))
-    return bound;
-  return simplex.sharp_bound(&reduced);
+  double bound = simplex.bound(&node_.costs.reduced);
+  if (node_.task->depth == 0 ||
+      (!known_.closes(bound) && known_.closes(add_up(bound, 2.0 * simplex.bound_radius()))))
+    bound = simplex.sharp_bound(&node_.costs.reduced);
+  node_.costs.hold_to = simplex.bound_holds_to();
+  return bound;
 }
 
 // Outward rounding may have cost the last digit that a proof needs; the basis has it exactly.

@@ -195,6 +195,7 @@ void PlanFinder::take_work_of(const SearchResult& inner) {
 // The best plan, if there is one, is told first, so that only better ones count.
 std::optional<std::vector<double>> PlanFinder::search_part(Problem part, std::int64_t nodes) {
   SearchOptions options = part_options(nodes);
+  options.plans_only = true;
   if (known_.plan()) options.given.plans.push_back(*known_.plan());
   const SearchResult inner =
       setting_.sub_search(std::move(part), setting_.judge, std::move(options));
@@ -206,7 +207,7 @@ std::optional<std::vector<double>> PlanFinder::search_part(Problem part, std::in
 
 bool PlanFinder::enumerate_rest(double bound) {
   if (!known_.any() || setting_.options.any_plan || !setting_.options.node.enumeration ||
-      !std::isfinite(bound))
+      !std::isfinite(bound) || !node_.costs.serve(known_.cutoff()))
     return false;
   // Where it fails more often than not it is tried more rarely.
   constexpr std::int64_t kMostPoints = 5'000, kPatience = 4;
@@ -215,8 +216,8 @@ bool PlanFinder::enumerate_rest(double bound) {
   if (failures > kPatience && node_.nodes % std::min<std::int64_t>(failures, 64) != 0) return false;
   BestPoint rest(known_.cutoff(), bound);
   const bool complete = enumerate(space_.problem, space_.domain,
-                                  {node_.reduced, &space_.relaxation.simplex().program()}, rest,
-                                  kMostPoints, space_.work);
+                                  {node_.costs.reduced, &space_.relaxation.simplex().program()},
+                                  rest, kMostPoints, space_.work);
   const bool judged = !rest.found() || judge(space_.exact_point(rest.point()),
                                              "looking through the rest of a branch");
   ++tally.calls;

@@ -9,7 +9,7 @@ struct PresentNode {
   const Task* task = nullptr;  ///< null: between nodes
   NodeOutcome out;
   std::int64_t nodes = 0, pivots = 0;  ///< of the search, before it
-  std::vector<Interval> reduced;       ///< costs, of the relaxation solved last
+  CertainCosts costs;                  ///< of the relaxation solved last
   std::vector<Index> fractional;       ///< whole columns with a fractional value
   double relaxed_goal = 0.0;
 };

@@ -2,15 +2,11 @@
 
 namespace kiteknot::mip {
 
-void RootState::remember(double bound, const std::vector<Interval>& reduced,
-                         const Relaxation& relaxation) {
+void RootState::remember(double bound, const CertainCosts& costs, const Relaxation& relaxation) {
   const PriceEnds ends = relaxation.ends();
-  own_ = {bound,
-          reduced,
-          {ends.lower.begin(), ends.lower.end()},
-          {ends.upper.begin(), ends.upper.end()},
-          {},
-          false};
+  own_ = {
+      bound, costs, {ends.lower.begin(), ends.lower.end()}, {ends.upper.begin(), ends.upper.end()},
+      {},    false};
 }
 
 std::shared_ptr<const RootFacts> RootState::hand_out(const Domain& domain, bool cut_by_paths) {
@@ -32,11 +28,11 @@ void RootState::adopt(std::shared_ptr<const RootFacts> facts, NodeWorkspace& spa
 }
 
 void RootState::tighten(const KnownBest& known, NodeWorkspace& space) {
-  if (!facts_ || facts_->reduced.empty() || known.best() >= fixed_for_) return;
+  if (!facts_ || facts_->costs.reduced.empty() || known.best() >= fixed_for_) return;
   fixed_for_ = known.best();
   space.go_to_root(mark_);
   space.domain.because({Reason::By::reduced_cost});
-  tighten_by_reduced_costs(space.domain, facts_->reduced, known.cutoff().room(facts_->bound),
+  tighten_by_reduced_costs(space.domain, facts_->costs, known.cutoff(), facts_->bound,
                            {facts_->lower, facts_->upper});
   space.domain.because({});
   if (!space.propagation.run(space.domain, space.work))

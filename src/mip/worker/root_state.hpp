@@ -17,7 +17,7 @@ class RootState {
 
   /// While it is looked at: its bound with the reduced costs, which belong to the bounds that the
   /// relaxation has.
-  void remember(double bound, const std::vector<Interval>& reduced, const Relaxation& relaxation);
+  void remember(double bound, const CertainCosts& costs, const Relaxation& relaxation);
   /// It was divided here: what it found out holds for all.
   std::shared_ptr<const RootFacts> hand_out(const Domain& domain, bool cut_by_paths);
   /// Another worker looked at it.

@@ -258,7 +258,7 @@ bool Worker::propose_at_root() {
 // False: nothing better is left.
 bool Worker::fix_by_prices(double bound) {
   space_.domain.because({Reason::By::reduced_cost});
-  tighten_by_reduced_costs(space_.domain, node_.reduced, known_.cutoff().room(bound),
+  tighten_by_reduced_costs(space_.domain, node_.costs, known_.cutoff(), bound,
                            space_.relaxation.ends());
   space_.domain.because({});
   return space_.propagation.run(space_.domain, space_.work);

@@ -77,7 +77,7 @@ class Worker {
   std::optional<End> take_report(const lp::Report& report, double& bound);
   std::optional<End> look_past_cutoff(double& bound);
   lp::Report relax(bool loose = false, bool quick = false);
-  [[nodiscard]] double certain_bound(std::vector<Interval>& reduced);
+  [[nodiscard]] double certain_bound();
   void sharpen();
   void find_fractional();
 
