@@ -7,6 +7,7 @@
 // point lies (nonlinear_multilinear.hpp); in another box they keep their slopes and get new
 // heights.
 
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -50,8 +51,9 @@ class RelaxedTerms final : public RelaxedKind {
                Relaxation& relaxation)
       : terms_(terms), seen_(terms.size()) {
     for (const NonlinearTerm& t : terms) {
+      slots_.push_back({slots(t, problem, true), slots(t, problem, false)});
       first_.push_back(static_cast<Index>(rows_.size()));
-      for (int k = 0; k < slots(t) * ((t.above ? 1 : 0) + (t.below ? 1 : 0)); ++k) {
+      for (int k = 0; k < slots_.back()[0] + slots_.back()[1]; ++k) {
         const Index index[] = {t.value};
         const double one[] = {1.0};
         rows_.push_back(relaxation.add({index, one, -kInf, kInf, true}));
@@ -84,7 +86,7 @@ class RelaxedTerms final : public RelaxedKind {
       for (const bool above : {true, false}) {
         if (!(above ? t.above : t.below)) continue;
         const std::vector<Plane> all = planes(t, x, z, above);
-        for (int s = 0; s < slots(t); ++s, ++row)
+        for (int s = 0; s < slots_[k][above ? 0 : 1]; ++s, ++row)
           state(rows_[row], t, at(s) < all.size() ? &all[at(s)] : nullptr, above, relaxation);
       }
     }
@@ -182,7 +184,15 @@ class RelaxedTerms final : public RelaxedKind {
     relaxation.set_row(f.row,
                        {index, value, f.above ? f.height : -kInf, f.above ? kInf : f.height, true});
   }
-  static int slots(const NonlinearTerm& t) { return t.f || t.x == t.z ? 3 : 2; }
+  // A chord is one line; tangents are three, the one alongside the chord first; two planes.
+  static int slots(const NonlinearTerm& t, const Problem& p, bool above) {
+    if (!(above ? t.above : t.below)) return 0;
+    if (t.product() && t.x != t.z) return 2;
+    const UnaryFunction f = t.f ? *t.f : UnaryFunction::whole_power(2);
+    const auto bend = f.bend(intersection({p.lower(t.x), p.upper(t.x)}, f.domain()));
+    return bend != UnaryFunction::Bend::both && (bend == UnaryFunction::Bend::convex) != above ? 1
+                                                                                               : 3;
+  }
 
   static void state(Index row, const NonlinearTerm& t, const Plane* plane, bool above,
                     Relaxation& relaxation) {
@@ -198,9 +208,10 @@ class RelaxedTerms final : public RelaxedKind {
   }
 
   const std::vector<NonlinearTerm>& terms_;
-  std::vector<Index> rows_, first_;  // of the relaxation; by terms
-  std::vector<Seen> seen_;           // the box that the rows of a term are for
-  std::vector<Facet> facets_;        // kFacets for each side of a product of many
+  std::vector<Index> rows_, first_;        // of the relaxation; by terms
+  std::vector<std::array<int, 2>> slots_;  // of a term: above, below
+  std::vector<Seen> seen_;                 // the box that the rows of a term are for
+  std::vector<Facet> facets_;              // kFacets for each side of a product of many
 };
 
 }  // namespace
