@@ -40,20 +40,25 @@ class WorkCounter {
   void add(std::int64_t units) noexcept { units_ += units; }
   [[nodiscard]] std::int64_t units() const noexcept { return units_; }
   /// Whose wishes interrupted() tells; it must outlive the counter.
-  void obey(const Interrupt& interrupt) noexcept { interrupt_ = &interrupt; }
+  void obey(const Interrupt& interrupt) noexcept {
+    interrupt_ = &interrupt;
+    stopped_ = false;
+  }
   void obey(const Interrupt&&) = delete;
   [[nodiscard]] bool interrupted() {
     constexpr std::int64_t kUnitsPerLook = 200'000;
     if (interrupt_ == nullptr) return false;
-    if (interrupt_->by_hand()) return true;
+    if (stopped_ || interrupt_->by_hand()) return true;
     if (units_ - looked_at_ < kUnitsPerLook) return false;
     looked_at_ = units_;
-    return interrupt_->by_time();
+    stopped_ = interrupt_->by_time();  // time that is up stays so
+    return stopped_;
   }
 
  private:
   std::int64_t units_ = 0, looked_at_ = 0;
   const Interrupt* interrupt_ = nullptr;
+  bool stopped_ = false;
 };
 
 }  // namespace kiteknot

@@ -1,5 +1,6 @@
 // The heuristics of a search, each from a node's relaxation to one point.
 
+#include "mip/heuristics/alternation.hpp"
 #include "mip/heuristics/core.hpp"
 #include "mip/heuristics/dive.hpp"
 #include "mip/heuristics/neighbourhood.hpp"
@@ -11,6 +12,7 @@ namespace kiteknot::mip {
 std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& switches) {
   std::vector<std::unique_ptr<Heuristic>> all;
   if (switches.core) all.push_back(std::make_unique<AroundRelaxation>());
+  if (switches.alternation) all.push_back(std::make_unique<Alternation>());
   if (switches.rounding) all.push_back(std::make_unique<RoundingWithPropagation>());
   if (switches.dives) all.push_back(std::make_unique<Dive>());
   if (switches.near_plan) all.push_back(std::make_unique<NearRelaxedPoint>());

@@ -76,6 +76,35 @@ void NonlinearTerms::add_ranged(const Problem& p, std::vector<Index>& columns) c
   }
 }
 
+// Of a product the factor that more products have, and the other one; of a function its argument,
+// unless tangents say all of it.
+void NonlinearTerms::add_sides(const Problem& p, std::vector<Index>& one,
+                               std::vector<Index>& other) const {
+  std::vector<int> products(at(p.num_columns()), 0);
+  for (const NonlinearTerm& t : terms_)
+    if (t.product()) ++products[at(t.x)], ++products[at(t.z)];
+  std::vector<char> in_one(products.size(), 0), in_other(products.size(), 0);
+  const auto hold = [](Index j, std::vector<char>& in, std::vector<Index>& side) {
+    if (!in[at(j)]) side.push_back(j);
+    in[at(j)] = 1;
+  };
+  for (const NonlinearTerm& t : terms_) {
+    if (t.product() && t.x != t.z) {
+      const bool first = products[at(t.x)] >= products[at(t.z)];
+      if (!in_one[at(t.x)] && !in_one[at(t.z)]) hold(first ? t.x : t.z, in_one, one);
+      hold(in_one[at(t.x)] ? t.z : t.x, in_other, other);
+      continue;
+    }
+    const UnaryFunction f = t.f ? *t.f : UnaryFunction::whole_power(2);
+    const auto bend = f.bend(intersection({p.lower(t.x), p.upper(t.x)}, f.domain()));
+    if (bend == (t.below ? UnaryFunction::Bend::concave : UnaryFunction::Bend::convex) &&
+        t.above != t.below)
+      continue;
+    hold(t.x, in_one, one);
+    hold(t.x, in_other, other);
+  }
+}
+
 // Powers and products in fractions; what no fraction is, within the tolerance of plans.
 bool NonlinearTerms::satisfied(const Problem& p, ExactPoint& point) const {
   (void)p;

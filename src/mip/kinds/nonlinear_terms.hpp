@@ -59,6 +59,8 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
   bool said_by_doubles(const Problem&) const override { return false; }
   bool exact() const override { return false; }
   void add_ranged(const Problem& p, std::vector<Index>& columns) const override;
+  void add_sides(const Problem& p, std::vector<Index>& one,
+                 std::vector<Index>& other) const override;
   const SmoothRows* smooth() const override { return this; }
   bool satisfied(const Problem& p, ExactPoint& point) const override;
   std::unique_ptr<Propagator> propagator(std::uint8_t kind, Domain& domain) const override;

@@ -57,6 +57,7 @@ class InteriorPoint {
   // What a barrier keeps a little away from the bound that holds it stands at that bound, and the
   // equations are met again; not where they then cannot be.
   void settle() {
+    if (work_.interrupted()) return;
     const Vector before = v_;
     for (int i = 0; i < n_; ++i) {
       const auto holds = [&](double room, double multiplier) {

@@ -106,6 +106,11 @@ class ConstraintKind {
   virtual void add_ranged(const Problem& problem, std::vector<Index>& columns) const {
     (void)problem, (void)columns;
   }
+  /// Two sets of columns: with either of them held all its constraints are linear.
+  virtual void add_sides(const Problem& problem, std::vector<Index>& one,
+                         std::vector<Index>& other) const {
+    (void)problem, (void)one, (void)other;
+  }
   /// Those with derivatives, for local search; null: it has none.
   [[nodiscard]] virtual const SmoothRows* smooth() const { return nullptr; }
 

@@ -227,6 +227,11 @@ bool PlanFinder::enumerate_rest(double bound) {
   return complete && judged;
 }
 
+bool PlanFinder::local_pays(std::int64_t more) const {
+  constexpr std::int64_t kShare = 4, kGrace = 300'000;  // of all work, beside a start
+  return local_tally_.work + more <= kGrace + space_.spent() / kShare;
+}
+
 bool PlanFinder::try_locally(std::vector<double> point, std::string_view by) {
   const auto found = local_->around(space_.domain, std::move(point), space_.work);
   return found &&
@@ -259,10 +264,8 @@ bool PlanFinder::round_locally(std::vector<double> point, std::string_view by) {
 }
 
 void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
-  constexpr std::int64_t kShare = 4, kGrace = 300'000;  // of all work, beside a start
   constexpr int kStarts = 8;
-  const auto enough = [&](std::int64_t work) { return work > kGrace + space_.spent() / kShare; };
-  if (!local_ || (!nearly && enough(local_tally_.work))) return;
+  if (!local_ || (!nearly && !local_pays())) return;
   const std::int64_t before = space_.work.units();
   const std::size_t plans = node_.out.plans.size();
   ++local_tally_.calls;
@@ -274,15 +277,19 @@ void PlanFinder::look_locally(std::span<const double> point, bool nearly) {
   };
   look(start);
   if (local_tally_.calls == 1)
-    for (int k = 0; k < kStarts && !space_.interrupt.now() && !enough(space_.work.units() - before);
-         ++k)
+    for (int k = 0;
+         k < kStarts && !space_.interrupt.now() && local_pays(space_.work.units() - before); ++k)
       look(local_->anywhere(space_.domain, start));
   local_tally_.work += space_.work.units() - before;
   local_tally_.steps += static_cast<std::int64_t>(node_.out.plans.size() - plans);
 }
 
 bool PlanFinder::try_point(std::span<const double> point, std::string_view by) {
-  if (local_) return try_locally({point.begin(), point.end()}, by);
+  if (local_) {  // as it is, and what a local search makes of it
+    const bool found = judge(
+        space_.exact_point(LocalSearch::tidied(space_.domain, {point.begin(), point.end()})), by);
+    return (local_pays() && try_locally({point.begin(), point.end()}, by)) || found;
+  }
   std::vector<double> rounded(point.begin(), point.end());
   for (Index j = 0; j < space_.problem.num_columns(); ++j)
     if (space_.problem.integer(j)) rounded[at(j)] = std::round(rounded[at(j)]);

@@ -49,6 +49,8 @@ class PlanFinder {
   [[nodiscard]] std::vector<PartTally> parts() const;
 
  private:
+  /// Whether local search has had less than its share of all work.
+  [[nodiscard]] bool local_pays(std::int64_t more = 0) const;
   bool try_locally(std::vector<double> point, std::string_view by);
   bool round_locally(std::vector<double> point, std::string_view by);
   [[nodiscard]] bool meets_generated(std::span<const Rational> plan);
