@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 
 #include "base/random.hpp"
+#include "mip/heuristics/alternation.hpp"
 #include "mip/kinds/nonlinear_multilinear.hpp"
 #include "mip/kinds/nonlinear_quadratics.hpp"
 #include "mip/kinds/nonlinear_switches.hpp"
@@ -300,4 +301,82 @@ TEST_CASE("what a bound holds stands at the bound in a local optimum", "[mip][no
   CHECK(end->point[0] == 0.0);
   CHECK(end->point[1] == 0.0);
   CHECK(end->point[2] == Approx(5.0).epsilon(1e-12));
+}
+
+TEST_CASE("with one factor of each product held, then the other, points meet all products",
+          "[mip][nonlinear]") {
+  Random random(76);
+  int points = 0;
+  for (int k = 0; k < 60; ++k) {
+    // Flows of one quality, and a limit on what they carry of it.
+    mip::Problem p;
+    const Index quality = p.add_column(1.0, 3.0, false, 0.0);
+    mip::LinearRow carried{
+        {{quality, 4.0}}, -kInf, static_cast<double>(random.between(14, 40)), true},
+        all{{}, -kInf, 9.0, true};
+    std::vector<NonlinearTerm> terms;
+    for (int i = 0; i < 3; ++i) {
+      const Index flow = p.add_column(0.0, 10.0, false, -static_cast<double>(random.between(1, 9)));
+      all.entries.push_back({flow, 1.0});
+      terms.push_back({p.add_column(0.0, 30.0, false, static_cast<double>(random.between(-2, 1))),
+                       flow, quality});
+      mip::add_nonlinear_term(p, terms.back());
+      carried.entries.push_back({terms.back().value, 1.0});
+    }
+    (void)p.add_row(carried);
+    (void)p.add_row(all);
+    std::vector<Index> one, other;
+    for (const auto& kind : p.kinds().all())
+      if (kind->any(p)) kind->add_sides(p, one, other);
+    CHECK(one == std::vector<Index>{quality});
+    CHECK(other.size() == 3);
+
+    mip::Domain domain(p);
+    mip::Propagation propagation(domain);
+    mip::Relaxation relaxation(p);
+    WorkCounter work;
+    REQUIRE(propagation.run(domain, work));
+    relaxation.follow(domain);
+    relaxation.tighten(domain);
+    const lp::Report relaxed = relaxation.solve({});
+    REQUIRE(relaxed.status == lp::Status::optimal);
+    const std::vector<double> from(relaxation.point().begin(), relaxation.point().end());
+    const std::function<std::vector<double>()> costs = [&] { return relaxation.reduced_costs(); };
+    const std::function<std::optional<std::vector<double>>(mip::Problem, std::int64_t)> no_search;
+    std::int64_t pivots = 0;
+    const Interrupt interrupt;
+    const mip::PseudoCosts history(p.num_columns());
+    const std::size_t mark = domain.mark();
+    mip::Alternation alternation;
+    const mip::NodeView node{.domain = domain,
+                             .propagation = propagation,
+                             .point = from,
+                             .reduced_costs = costs,
+                             .cutoff = {},
+                             .work = work,
+                             .relaxation = relaxation,
+                             .own_pivots = pivots,
+                             .interrupt = interrupt,
+                             .best_plan = {},
+                             .history = history,
+                             .part_search = no_search};
+    REQUIRE(alternation.wants(node));
+    const auto point = alternation.look(node);
+    CHECK(domain.mark() == mark);
+    REQUIRE(point);
+    ++points;
+    double goal = 0.0, sum = 4.0 * (*point)[at(quality)], flows = 0.0;
+    for (const NonlinearTerm& t : terms) {
+      CHECK((*point)[at(t.value)] == Approx((*point)[at(t.x)] * (*point)[at(t.z)]).margin(1e-7));
+      sum += (*point)[at(t.value)];
+      flows += (*point)[at(t.x)];
+    }
+    for (Index j = 0; j < p.num_columns(); ++j) goal += p.cost(j) * (*point)[at(j)];
+    CHECK(sum <= carried.upper + 1e-7);
+    CHECK(flows <= 9.0 + 1e-7);
+    CHECK(goal >= relaxed.objective - 1e-6);
+    // The relaxation stands for the whole box again.
+    CHECK(relaxation.solve({}).objective == Approx(relaxed.objective).epsilon(1e-9));
+  }
+  CHECK(points == 60);
 }
