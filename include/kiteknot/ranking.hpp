@@ -36,6 +36,7 @@ struct Ranking {
   std::vector<RankedPlan> plans;
   std::size_t proven = 0;
   bool no_more = false;    ///< proven: no other plan meets all rules
+  double gap = 0.0;        ///< relative, that each is proven to; 0: to the digit
   std::string stopped_by;  ///< "time", "nodes", "hand", ...: the next one is not proven; else empty
 };
 

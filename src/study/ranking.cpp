@@ -112,6 +112,7 @@ Ranking next_best(const Result& best, const RankingQuestion& question, const Sol
     return values;
   };
   ranking.plans.push_back({*best.plan, goals(best)});
+  for (const GoalResult& g : best.goals) ranking.gap = std::max(ranking.gap, g.gap.value_or(0.0));
   if (ranking.model.data().goals.size() == 1 && !options.generator &&
       worth_one_search(question, decisions.size())) {
     rank_in_one_search(best, decisions, options, observer, ranking);

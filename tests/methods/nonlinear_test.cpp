@@ -353,6 +353,8 @@ TEST_CASE("the best few plans of a nonlinear model, in order", "[nonlinear]") {
   const Ranking few = next_best(best, {5, {}});
   REQUIRE(few.plans.size() == 6);
   CHECK(few.proven == 6);
+  CHECK(few.gap == Approx(1e-6));
+  CHECK(ranking_page(few).find("gap of 1e-06") != std::string::npos);
   for (std::size_t k = 0; k < 6; ++k)
     CHECK(few.plans[k].goals[0].to_double() == Approx(all[k]).epsilon(3e-6));
 }

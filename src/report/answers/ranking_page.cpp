@@ -80,10 +80,13 @@ std::string RankingPieces::rest(const Ranking& ranking) {
                          plans.size() - proven == 1 ? "was" : "were"),
              2);
   if (proven > 1)
-    page.say(fmt::format("{} is proven best of all plans that differ {} from those before it; "
-                         "what is told is against the best one.",
-                         proven < plans.size() ? "Each with a number" : "Each", where(question_)),
-             2);
+    page.say(
+        fmt::format(
+            "{} is proven best of all plans that differ {} from those before it{}; "
+            "what is told is against the best one.",
+            proven < plans.size() ? "Each with a number" : "Each", where(question_),
+            ranking.gap > 0.0 ? fmt::format(", to a relative gap of {:.1g}", ranking.gap) : ""),
+        2);
   if (ranking.no_more)
     page.say(plans.size() == 1
                  ? fmt::format("There are none: no other plan that differs {} meets all rules.",
