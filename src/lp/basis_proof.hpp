@@ -37,6 +37,8 @@ class BasisProof {
   [[nodiscard]] std::span<const double> ray() const noexcept { return ray_; }
   /// Rows or columns were removed.
   void forget_implied() { ends_.forget(); }
+  /// A cost has changed.
+  void forget_goal() { ends_.forget_goal(); }
 
  private:
   void bound_outward();

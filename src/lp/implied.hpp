@@ -28,6 +28,10 @@ class ImpliedEnds {
   [[nodiscard]] double goal_limit() const noexcept { return goal_limit_; }
   /// After rows or columns have gone.
   void forget() noexcept { from_low_.clear(); }
+  /// After a cost has changed: ends that rest on the goal no longer hold.
+  void forget_goal() noexcept {
+    if (goal_limit_ < std::numeric_limits<double>::infinity()) forget();
+  }
   /// The column's own bound, or the implied one where it has none; rounded outward.
   [[nodiscard]] double lower(const Program& program, Index j) const;
   [[nodiscard]] double upper(const Program& program, Index j) const;

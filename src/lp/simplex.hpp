@@ -57,8 +57,14 @@ class Simplex {
   Index add_row(double lower, double upper, const std::vector<Entry>& entries, bool exact = false) {
     return state_.program.add_row(lower, upper, entries, exact);
   }
-  void set_cost(Index j, double cost) { state_.set_cost(j, cost); }
-  void set_cost_exact(bool exact) { state_.program.set_cost_exact(exact); }
+  void set_cost(Index j, double cost) {
+    state_.set_cost(j, cost);
+    proof_.forget_goal();
+  }
+  void set_cost_exact(bool exact) {
+    state_.program.set_cost_exact(exact);
+    proof_.forget_goal();
+  }
   void set_exact_row(Index i, Exact row) { state_.program.set_exact_row(i, std::move(row)); }
   void set_exact_bounds(Index j, Exact bounds) {
     state_.program.set_exact_bounds(j, std::move(bounds));

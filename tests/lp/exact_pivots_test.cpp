@@ -251,3 +251,37 @@ TEST_CASE("amounts that only cost are bounded by the goal, and bounds hold witho
   }
   CHECK(helped > 100);
 }
+
+TEST_CASE("ends that rest on a goal go with it", "[lp][proof]") {
+  // x costs nothing once y alone is asked for: what x may be then is not what its price allowed.
+  lp::Simplex s;
+  s.add_column(1.0, 0.0, kInf);
+  s.add_column(0.0, 0.0, kInf);
+  s.add_row(1.0, kInf, {{0, 1.0 / 3.0}, {1, 0.1}}, true);
+  s.add_row(-kInf, 1e6, {{1, 1.0}, {0, -0.7}}, true);
+  REQUIRE(s.solve().status == Status::optimal);
+  (void)s.bound();
+  for (const double cost : {0.0, 1.0, 0.0}) {
+    s.set_cost(0, cost);
+    s.set_cost(1, cost == 0.0 ? -1.0 : 0.0);
+    s.add_row(-kInf, 5e6, {{0, 1.0}}, true);
+    REQUIRE(s.solve().status == Status::optimal);
+    const auto exact = lp::exact_bound(s.program(), s.basis());
+    REQUIRE(exact);
+    CHECK(Rational::exactly(s.bound()) <= *exact);
+  }
+  // The ends themselves: with the goal gone there is none for x.
+  lp::Program p;
+  p.add_column(1.0, 0.0, kInf);
+  p.add_column(1.0, 0.0, kInf);
+  p.add_row(1.0, kInf, {{0, 1.0}, {1, 1.0}}, true);
+  WorkCounter work;
+  lp::ImpliedEnds ends;
+  ends.update(p, 1.0, work);
+  CHECK(std::isfinite(ends.upper(p, 0)));
+  p.set_cost(0, 0.0);
+  ends.forget_goal();
+  ends.update(p, 1.0, work);
+  CHECK(std::isinf(ends.upper(p, 0)));
+  CHECK(std::isfinite(ends.upper(p, 1)));
+}
