@@ -200,7 +200,7 @@ int main() {
          "Each against independent cold solves of the same questions in the same run: five "
          "programmes of 60 binaries with two limits and eleven rules of logic; the sweep goes "
          "over 50 values from two thirds to four thirds of the grant. Variants that differ in "
-         "limits only share one search (docs/engine.md). The shares are of the seconds summed over "
+         "limits only share one root (docs/engine.md). The shares are of the seconds summed over "
          "the programmes; least and most: of a single programme.\n\n"
          "| question | solves | cold, s | asked, s | share | least to most | aim |\n"
          "| --- | --- | --- | --- | --- | --- | --- |\n";

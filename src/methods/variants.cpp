@@ -12,12 +12,10 @@ namespace {
 mip::SharedOptions shared_options(const Lowering& lowering, std::size_t count,
                                   const SolveOptions& options, const Memory& memory) {
   constexpr double kShareOfTime = 0.25;  // the rest is for those that are asked alone in the end
-  constexpr std::int64_t kNodesEach = 2'000;
   mip::SharedOptions o;
   o.budget = budget_of(options);
   o.budget.seconds =
       kShareOfTime * std::min(options.seconds, options.seconds_each * static_cast<double>(count));
-  o.budget.nodes = kNodesEach * static_cast<std::int64_t>(count);
   o.basis = memory.basis(lowering);
   for (const auto& plan : memory.plans()) {
     if (static_cast<Index>(plan.size()) != lowering.problem.num_columns()) continue;
@@ -52,16 +50,20 @@ std::vector<std::optional<Answer>> solve_variants(const Model& model, const Lowe
       !lowering.problem.complete())
     return answers;
   const Stopwatch clock;
-  const mip::SharedResult found = mip::search_variants(
+  const mip::SharedResult found = mip::settle_at_root(
       lowering.problem, changes, shared_options(lowering, changes.size(), options, memory));
   for (std::size_t k = 0; k < changes.size(); ++k) {
-    if (!found.answers[k].settled) continue;
     const std::vector<double>& point = found.answers[k].point;
     Answer a;
     a.outcome = Outcome::infeasible;
-    if (!point.empty()) {
+    if (!point.empty())
       a.plan.emplace(model,
                      std::vector<Rational>(point.begin(), point.begin() + model.num_decisions()));
+    if (!found.answers[k].settled) {
+      if (a.plan) memory.add_plan(a.plan->values());  // where its own search starts
+      continue;
+    }
+    if (a.plan) {
       Held held = judge(k, *a.plan);
       if (!held.feasible) continue;  // to be looked at more closely
       a.outcome = Outcome::optimal;

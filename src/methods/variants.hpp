@@ -1,12 +1,12 @@
 #pragma once
-// Variants of one model that differ in limits of rows only, answered in one search.
+// Variants of one model that differ in limits of rows only, looked at together.
 
 #include <functional>
 #include <optional>
 
 #include "kiteknot/result.hpp"
 #include "methods/memory.hpp"
-#include "mip/variants/shared_search.hpp"
+#include "mip/variants/shared_root.hpp"
 
 namespace kiteknot::methods {
 
@@ -31,7 +31,7 @@ using VariantJudge = std::function<Held(std::size_t variant, const Plan&)>;
 
 /// One proven answer for each of the changes against the lowering of the model, in order; empty
 /// where it has to be asked alone: the problem is more than linear rows over whole decisions, an
-/// answer short of the proof will do (options.gap, options.nodes), or a limit stopped the search.
+/// answer short of the proof will do (options.gap, options.nodes), or the root did not settle it.
 /// Seconds are told in equal parts.
 std::vector<std::optional<Answer>> solve_variants(const Model& model, const Lowering& lowering,
                                                   const std::vector<mip::LimitChanges>& changes,

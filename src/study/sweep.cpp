@@ -106,7 +106,7 @@ class SweepRun {
   std::string number_;
   TimeLeft time_;
   std::optional<Result> base_;
-  std::optional<Lowering> lowering_;  // of the base, where variants can share a search
+  std::optional<Lowering> lowering_;  // of the base, where variants can share a root
   std::optional<MovedLimits> moved_;
   std::vector<SweepAnswer> answers_;
   Variation v_;

@@ -13,7 +13,7 @@
 #include "mip/propagators/propagation.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
 #include "mip/separators/separator.hpp"
-#include "mip/variants/shared_search.hpp"
+#include "mip/variants/shared_root.hpp"
 #include "support/brute_force.hpp"
 
 using namespace kiteknot;

@@ -8,7 +8,7 @@
 #include "mip/nonlinear/local_solver.hpp"
 #include "mip/presolve/presolve.hpp"
 #include "mip/search/search.hpp"
-#include "mip/variants/shared_search.hpp"
+#include "mip/variants/shared_root.hpp"
 
 using namespace kiteknot;
 using linalg::Index;

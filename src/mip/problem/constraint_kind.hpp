@@ -80,7 +80,7 @@ class ConstraintKind {
   // What they speak of.
 
   /// Whether linear rows say all of it: recognition of networks and knapsacks, symmetries, sums
-  /// that are exact in doubles and shared searches look at nothing else.
+  /// that are exact in doubles and shared roots look at nothing else.
   [[nodiscard]] virtual bool linear() const { return false; }
   /// Whether all of them are stated: where some are only found when a point is looked at, presolve
   /// keeps all plans, and no part of the problem is searched alone.

@@ -1,5 +1,5 @@
 #pragma once
-// What problems that share a search differ in, and the best point of each.
+// What problems that share a root differ in, and the best point of each.
 
 #include <algorithm>
 #include <array>
@@ -9,11 +9,11 @@
 
 #include "mip/heuristics/point_receiver.hpp"
 #include "mip/problem/problem.hpp"
-#include "mip/variants/shared_search.hpp"
+#include "mip/variants/shared_root.hpp"
 
 namespace kiteknot::mip::shared {
 
-inline constexpr std::size_t kMost = 64;  // problems in one search
+inline constexpr std::size_t kMost = 64;  // problems at one root
 
 using Set = std::uint64_t;  // of problems
 using Each = std::array<double, kMost>;
