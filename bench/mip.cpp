@@ -3,6 +3,7 @@
 // Usage: bench_mip [SECONDS] [NAME]     20 s each if not said; problems whose name holds NAME
 //        bench_mip parts [SECONDS]      each part of the search left out in turn; 5 s each
 //        bench_mip seeds [SECONDS]      ten seeds of some families; 30 s each
+//        bench_mip real [SECONDS] [NAME]     models of real size; 60 s each
 
 #include <algorithm>
 #include <array>
@@ -14,6 +15,7 @@
 #include <fmt/format.h>
 
 #include "mip_families.hpp"
+#include "real_size.hpp"
 #include "unit.hpp"
 
 using namespace kiteknot;
@@ -237,6 +239,8 @@ int main(int count, char** arguments) {
     return leave_out(count > 2 ? std::atof(arguments[2]) : 5.0);
   if (count > 1 && std::string(arguments[1]) == "seeds")
     return by_seeds(count > 2 ? std::atof(arguments[2]) : 30.0);
+  if (count > 1 && std::string(arguments[1]) == "real")
+    return real_size(count > 2 ? std::atof(arguments[2]) : 60.0, count > 3 ? arguments[3] : "");
   const double seconds = count > 1 ? std::atof(arguments[1]) : 20.0;
   const std::string wanted = count > 2 ? arguments[2] : "";
   const double unit = unit_seconds();

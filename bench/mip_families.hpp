@@ -403,18 +403,11 @@ inline mip::Problem bins(int items, double room, std::uint64_t seed) {
   return stepping(std::move(p));
 }
 
-/// Jobs over machines, each in an order of its own; two jobs on one machine: one before the other,
-/// as rows under a condition. The last one ends as early as possible.
-inline mip::Problem job_shop(int jobs, int machines, std::uint64_t seed) {
+/// By job the steps in order: on which machine, and how long.
+using ShopSteps = std::vector<std::vector<std::pair<int, double>>>;
+inline ShopSteps shop_steps(int jobs, int machines, double longest, std::uint64_t seed) {
   Random random(seed);
-  mip::Problem p;
-  struct Step {
-    int machine;
-    double takes;
-    Index start;
-  };
-  double all = 0.0;
-  std::vector<std::vector<Step>> steps(at(jobs));
+  ShopSteps steps(at(jobs));
   for (auto& job : steps) {
     std::vector<int> order;
     for (int m = 0; m < machines; ++m) order.push_back(m);
@@ -422,11 +415,28 @@ inline mip::Problem job_shop(int jobs, int machines, std::uint64_t seed) {
       std::swap(
           order[k - 1],
           order[static_cast<std::size_t>(random.between(0, static_cast<std::int64_t>(k) - 1))]);
-    for (const int m : order) {
-      job.push_back({m, whole(random, 1, 10), -1});
-      all += job.back().takes;
-    }
+    for (const int m : order)
+      job.emplace_back(m, whole(random, 1, static_cast<std::int64_t>(longest)));
   }
+  return steps;
+}
+
+/// Jobs over machines, each in an order of its own; two jobs on one machine: one before the other,
+/// as rows under a condition. The last one ends as early as possible.
+inline mip::Problem job_shop(const ShopSteps& shop) {
+  mip::Problem p;
+  struct Step {
+    int machine;
+    double takes;
+    Index start;
+  };
+  double all = 0.0;
+  std::vector<std::vector<Step>> steps(shop.size());
+  for (std::size_t j = 0; j < shop.size(); ++j)
+    for (const auto& [machine, takes] : shop[j]) {
+      steps[j].push_back({machine, takes, -1});
+      all += takes;
+    }
   const Index end = p.add_column(0.0, all, true, 1.0);
   for (auto& job : steps)
     for (std::size_t k = 0; k < job.size(); ++k) {
@@ -448,6 +458,10 @@ inline mip::Problem job_shop(int jobs, int machines, std::uint64_t seed) {
               p, {{c, false}, at_least({{s.start, 1.0}, {t.start, -1.0}}, t.takes)});
         }
   return stepping(std::move(p));
+}
+
+inline mip::Problem job_shop(int jobs, int machines, std::uint64_t seed) {
+  return job_shop(shop_steps(jobs, machines, 10.0, seed));
 }
 
 /// The festival's generators: on or off by the hour, a price to start, at least three hours on.

@@ -132,6 +132,7 @@ struct RootReport {
   lp::Basis basis;          ///< its last one
   /// What the root alone proves: after propagation and cuts; -infinity: it was not looked at.
   double bound = -std::numeric_limits<double>::infinity();
+  double seconds = 0.0;      ///< until then
   std::optional<Left> left;  ///< nothing: it was searched as it came
 };
 

@@ -222,7 +222,10 @@ bool TreeSearch::merge(NodeId id, NodeOutcome outcome) {
   const double best_before = context_.incumbents.best();
   take_plans(outcome);
   record_plans(id, best_before);
-  if (tree_[id].depth == 0) root_report_.bound = outcome.bound;
+  if (tree_[id].depth == 0) {
+    root_report_.bound = outcome.bound;
+    root_report_.seconds = context_.clock.seconds();
+  }
   if (outcome.root) root_ = outcome.root;
   switch (outcome.end) {
     case NodeOutcome::End::stopped:
@@ -308,6 +311,7 @@ void TreeSearch::hand_over(SearchResult& result) {
     return;
   }
   result.root.bound = terms_.bound_out(root_report_.bound);
+  result.root.seconds = root_report_.seconds;
   if (result.root.left && root_report_.relaxed.status == lp::Status::optimal)
     result.root.left->relaxed_value = terms_.bound_out(root_report_.relaxed.value);
 }
