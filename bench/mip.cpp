@@ -147,6 +147,7 @@ int leave_out(double seconds) {
       {"no look around the relaxation", [](mip::SearchOptions& o) { o.finding.core = false; }},
       {"no searches near the best plan",
        [](mip::SearchOptions& o) { o.finding.near_plan = false; }},
+      {"no plans built first", [](mip::SearchOptions& o) { o.finding.construction = false; }},
       {"no dives", [](mip::SearchOptions& o) { o.finding.dives = false; }},
       {"no rounding to and fro", [](mip::SearchOptions& o) { o.finding.pump = false; }},
       {"no rounding", [](mip::SearchOptions& o) { o.finding.rounding = false; }}};

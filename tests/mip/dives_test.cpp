@@ -13,8 +13,8 @@ namespace {
 
 mip::SearchOptions alone(std::int64_t nodes) {
   mip::SearchOptions o;
-  o.finding.core = o.node.enumeration = o.finding.rounding = o.finding.dives = o.finding.near_plan =
-      o.finding.pump = false;
+  o.finding.construction = o.finding.core = o.node.enumeration = o.finding.rounding =
+      o.finding.dives = o.finding.near_plan = o.finding.pump = false;
   o.cuts = mip::CutSwitches::none();  // more is left to the tree
   o.budget.nodes = nodes;
   return o;

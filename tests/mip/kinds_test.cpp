@@ -239,8 +239,8 @@ TEST_CASE("a kind that only this file knows is searched, in all strengths of pre
     o.presolving.brief_look = round % 2 == 0;
     if (round % 5 == 0) o.presolving.on = false;
     if (round % 7 == 0)
-      o.finding.dives = o.finding.pump = o.finding.rounding = o.finding.core = o.finding.near_plan =
-          false;
+      o.finding.construction = o.finding.dives = o.finding.pump = o.finding.rounding =
+          o.finding.core = o.finding.near_plan = false;
     check_best(p, o, best);
   }
   CHECK(some > 1000);

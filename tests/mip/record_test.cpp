@@ -15,7 +15,8 @@ mip::SearchOptions plain(std::size_t nodes) {
   mip::SearchOptions o;
   o.record_nodes = nodes;
   o.presolving.on = o.presolving.brief_look = o.finding.rounding = o.node.enumeration =
-      o.finding.core = o.finding.dives = o.finding.near_plan = o.finding.pump = false;
+      o.finding.core = o.finding.dives = o.finding.near_plan = o.finding.pump =
+          o.finding.construction = false;
   o.node.strong = o.presolving.probing = o.node.learning = o.structures = o.node.price_fixing =
       o.presolving.orbits = false;
   o.cuts = mip::CutSwitches::none();

@@ -196,7 +196,8 @@ TEST_CASE("searches with symmetries end where those without do, sooner", "[mip][
     mip::SearchOptions options;
     options.presolving.brief_look = options.node.enumeration = options.node.strong =
         options.finding.dives = false;
-    options.finding.near_plan = options.finding.rounding = options.finding.core = false;
+    options.finding.near_plan = options.finding.rounding = options.finding.core =
+        options.finding.construction = false;
     options.cuts = mip::CutSwitches::none();
     const mip::SearchResult a = mip::Search(p, exact_judge(p), options).run();
     options.presolving.orbits = false;

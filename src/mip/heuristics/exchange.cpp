@@ -132,14 +132,21 @@ class Exchange {
     }
     if (gain <= 0.0) return false;  // the pair is found from its gaining side
     move(j, step);
-    for (const Index k : free_)
-      for (const double other : {-1.0, 1.0}) {
-        if (k == j || gain - p_.cost(k) * other <= 0.0 || !in_bounds(k, other)) continue;
-        if (left_ > 0 && possible(k, other)) {
-          move(k, other);
-          return true;
+    // The second one makes up for every row that broke, so it is in the shortest of them.
+    Index shortest = -1;
+    for (const Index i : p_.columns().index(j))
+      if (missing(i, value_[at(i)]) > 0.0 &&
+          (shortest < 0 || p_.rows().index(i).size() < p_.rows().index(shortest).size()))
+        shortest = i;
+    if (shortest >= 0)
+      for (const Index k : p_.rows().index(shortest))
+        for (const double other : {-1.0, 1.0}) {
+          if (k == j || gain - p_.cost(k) * other <= 0.0 || !in_bounds(k, other)) continue;
+          if (left_ > 0 && possible(k, other)) {
+            move(k, other);
+            return true;
+          }
         }
-      }
     move(j, -step);
     return false;
   }

@@ -38,6 +38,7 @@ bool TreeSearch::open_root() {
     return false;
   }
   start_from_network();
+  build_first_plan();
   RootOutcome root = worker_.solve_as_stated();
   root_report_.relaxed = std::move(root.relaxed);
   root_report_.pivots = root.counts.pivots;
@@ -102,6 +103,21 @@ void TreeSearch::start_from_network() {
   if (!start) return;
   structure_ = {std::string(start->structure), std::string(start->method)};
   options_.given.basis = std::move(start->basis);
+}
+
+// Where the relaxation takes long something is known before it.
+void TreeSearch::build_first_plan() {
+  constexpr std::int64_t kLeastEntries = 20'000;
+  if (context_.incumbents.any() || worker_.problem().num_integers() == 0 ||
+      !structure_.name.empty())
+    return;
+  std::int64_t entries = 0;
+  for (const auto& kind : worker_.problem().kinds().all())
+    entries += kind->num_entries(worker_.problem());
+  if (entries < kLeastEntries) return;
+  NodeOutcome found = worker_.build_first_plan();
+  counts_ += found.counts;
+  take_plans(found);
 }
 
 // A problem that is all one structure: the plan is judged like any other, and its goal is the

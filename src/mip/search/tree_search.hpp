@@ -55,6 +55,7 @@ class TreeSearch {
   void loop(const std::optional<Look>& enough);
   void answer_unbounded();
   void start_from_network();
+  void build_first_plan();
   void solve_structure();
 
   // what comes back

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mip/heuristics/construction.hpp"
 #include "mip/heuristics/enumerate.hpp"
 #include "mip/heuristics/exchange.hpp"
 #include "mip/interface/exact_goals.hpp"
@@ -40,6 +41,7 @@ std::vector<PartTally> PlanFinder::parts() const {
   std::vector<PartTally> parts;
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), tallies_[k]});
+  parts.push_back({"heuristic", "building a plan before the relaxation", first_tally_});
   if (local_) parts.push_back({"heuristic", "local search", local_tally_});
   parts.push_back({"heuristic", "looking through the rest of a branch", rest_tally_});
   return parts;
@@ -158,6 +160,30 @@ bool PlanFinder::propose(NodeView::Moment moment) {
     tally.steps += static_cast<std::int64_t>(node_.out.plans.size() - plans);
   }
   return !point.empty();
+}
+
+void PlanFinder::build_first() {
+  constexpr std::int64_t kLooks = 40, kGrace = 1'000'000;  // at everything there is
+  if (!setting_.options.finding.construction || local_) return;
+  Construction build(space_.problem, setting_.options.budget.seed);
+  const std::int64_t before = space_.spent();
+  const std::size_t plans = node_.out.plans.size();
+  const auto point =
+      build.build({space_.domain,
+                   space_.propagation,
+                   space_.work,
+                   space_.interrupt,
+                   space_.work.units() + kGrace + kLooks * space_.problem.rows().num_nonzeros(),
+                   {}});
+  // As it is, if that will do: the best real values around it are a relaxation away.
+  if (point && !judge(space_.exact_point(*point), FirstPlans().name())) {
+    const lp::Basis start = space_.relaxation.simplex().basis();
+    (void)try_point(*point, FirstPlans().name());
+    space_.relaxation.simplex().set_basis(start);
+  }
+  ++first_tally_.calls;
+  first_tally_.work += space_.spent() - before;
+  first_tally_.steps += static_cast<std::int64_t>(node_.out.plans.size() - plans);
 }
 
 void PlanFinder::complete_start() {

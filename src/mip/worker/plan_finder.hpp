@@ -31,6 +31,9 @@ class PlanFinder {
   /// A plan with the values to start from, if a small search finds one. Those that no plan can
   /// have, fractions or beyond the bounds, are left open.
   void complete_start();
+  /// A plan without a relaxation, where one is easily built: for problems whose relaxation takes
+  /// long. The relaxation is as it was.
+  void build_first();
   /// Asks the heuristics; true where one of them looked: the relaxation may have moved on.
   bool propose(NodeView::Moment moment);
   /// Visits what the node can still hold below the best plan; true where that was all.
@@ -66,7 +69,7 @@ class PlanFinder {
   std::vector<std::unique_ptr<Heuristic>> heuristics_;
   std::vector<Tally> tallies_;        // steps: better plans
   std::optional<LocalSearch> local_;  // none: nothing calls for it
-  Tally local_tally_;
+  Tally local_tally_, first_tally_;
   Tally rest_tally_;  // of looking through; conflicts: it was too much
 };
 

@@ -65,6 +65,11 @@ NodeOutcome Worker::try_given_plans() {
   return hand_out(End::stopped);
 }
 
+NodeOutcome Worker::build_first_plan() {
+  finder_.build_first();
+  return hand_out(End::stopped);
+}
+
 NodeOutcome Worker::complete_start() {
   finder_.complete_start();
   return hand_out(End::stopped);

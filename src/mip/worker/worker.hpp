@@ -34,6 +34,8 @@ class Worker {
   /// Before anything else: plans of earlier answers, judged, and what comes of mending the nearest
   /// one that would be better and does not hold.
   NodeOutcome try_given_plans();
+  /// A plan of a large problem, built before anything is relaxed.
+  NodeOutcome build_first_plan();
   /// The relaxation of the problem as stated; then limits of whole rows are rounded for good.
   RootOutcome solve_as_stated();
   /// After that: a plan with the values to start from, if a small search finds one.
