@@ -73,7 +73,8 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   if (options.plain) {
     o.presolving.on = o.presolving.brief_look = o.presolving.reductions = o.presolving.components =
         o.presolving.orbits = false;
-    o.finding.construction = o.finding.core = o.finding.dives = o.finding.near_plan = o.finding.pump = false;
+    o.finding.construction = o.finding.core = o.finding.dives = o.finding.near_plan =
+        o.finding.pump = false;
     o.node.strong = o.presolving.probing = o.node.enumeration = o.node.price_fixing =
         o.node.learning = o.structures = false;
     o.cuts = mip::CutSwitches::none();
