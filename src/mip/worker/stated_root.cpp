@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "lp/sifting.hpp"
 #include "mip/relaxation/ray.hpp"
 #include "mip/worker/worker.hpp"
 
@@ -36,13 +37,29 @@ bool is_integral(const Problem& problem, std::span<const double> point) {
 
 }  // namespace
 
+// A wide relaxation starts from the basis of a few of its columns; returns the pivots of that.
+std::int64_t Worker::sift() {
+  const lp::Program& program = space_.relaxation.simplex().program();
+  if (!lp::worth_sifting(program)) return 0;
+  std::vector<Index> wanted;
+  const std::span<const double> plan = known_.point();
+  for (Index j = 0; j < static_cast<Index>(plan.size()); ++j)
+    if (plan[at(j)] != space_.problem.lower(j)) wanted.push_back(j);
+  const lp::Sifted sifted = lp::sift(program, {wanted, space_.interrupt, setting_.options.budget.seed});
+  space_.work.add(sifted.work);
+  if (!sifted.basis.empty()) space_.relaxation.simplex().set_basis(sifted.basis);
+  return sifted.pivots;
+}
+
 RootOutcome Worker::solve_as_stated() {
   RootOutcome root;
   if (!setting_.options.given.basis.empty())
     space_.relaxation.simplex().set_basis(setting_.options.given.basis);
+  else
+    root.counts.pivots += sift();
   const lp::Report report =
       space_.relaxation.solve({.cutoff = kInf, .interrupt = space_.interrupt});
-  root.counts.pivots = report.pivots;
+  root.counts.pivots += report.pivots;
   RelaxedAnswer& relaxed = root.relaxed;
   relaxed.status = report.status;
   if (report.status == lp::Status::unbounded) {

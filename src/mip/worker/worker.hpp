@@ -57,6 +57,9 @@ class Worker {
  private:
   using End = NodeOutcome::End;
 
+  // stated_root.cpp
+  std::int64_t sift();
+
   // worker.cpp: one node
   void learn(const SharedKnowledge& known);
   NodeOutcome hand_out(End end);

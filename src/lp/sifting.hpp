@@ -1,0 +1,27 @@
+#pragma once
+// A start for programs with many more columns than rows. A few columns of every row are solved
+// alone, the others are priced with the multipliers, those that would lower the goal come in, and so
+// on until none would. Nothing rests on it: the basis that comes out is where the simplex methods
+// start over the whole program. Source: Bixby, Gregory, Lustig, Marsten and Shanno 1992, "Very
+// large-scale linear programming: a case study in combining interior point and simplex methods".
+
+#include "lp/simplex.hpp"
+
+namespace kiteknot::lp {
+
+struct SiftingOptions {
+  std::span<const Index> wanted;  ///< columns to begin with, beside the cheapest ones of every row
+  Interrupt interrupt{};
+  std::uint64_t seed = 1;
+};
+
+struct Sifted {
+  Basis basis;  ///< empty: no start came out
+  std::int64_t pivots = 0, work = 0;
+};
+
+/// Whether a program is wide enough for it to pay.
+[[nodiscard]] bool worth_sifting(const Program& program);
+Sifted sift(const Program& program, const SiftingOptions& options);
+
+}  // namespace kiteknot::lp
