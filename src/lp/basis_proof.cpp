@@ -115,8 +115,12 @@ bool BasisProof::proves_farkas() {
   for (double& v : farkas_)
     if (std::abs(v) < kNoise * largest) v = 0.0;
   if (proves_infeasible(s_.program, farkas_)) return true;
+  // A reduced cost that should be 0 spoils it as well: with ends that rows imply it may stay as it
+  // is. Without these the multipliers are no proof, so they are not told.
+  row_ends_.update(s_.program, kInf, s_.work);
+  const bool proven = proves_infeasible(s_.program, farkas_, &row_ends_);
   farkas_.clear();
-  return false;
+  return proven;
 }
 
 // The direction in which the entering variable moves the columns, confirmed: entries that are

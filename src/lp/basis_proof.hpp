@@ -36,7 +36,10 @@ class BasisProof {
   [[nodiscard]] std::span<const double> farkas() const noexcept { return farkas_; }
   [[nodiscard]] std::span<const double> ray() const noexcept { return ray_; }
   /// Rows or columns were removed.
-  void forget_implied() { ends_.forget(); }
+  void forget_implied() {
+    ends_.forget();
+    row_ends_.forget();
+  }
   /// A cost has changed.
   void forget_goal() { ends_.forget_goal(); }
 
@@ -52,7 +55,7 @@ class BasisProof {
   std::optional<double> ended_bound_;  // the same with ends that rows imply
   double holds_to_ = std::numeric_limits<double>::infinity();
   bool exact_bound_had_ = false;
-  ImpliedEnds ends_;
+  ImpliedEnds ends_, row_ends_;  // with the goal, and of rows alone
   std::vector<Interval> bound_reduced_;
   bool reduced_there_ = false;  // and not handed over
   PlainProof plain_;

@@ -169,7 +169,7 @@ PlainBound PlainProof::bound(const Program& program, std::span<double> y,
   return std::isfinite(bound) ? PlainBound{bound, radius} : none;
 }
 
-bool proves_infeasible(const Program& program, std::span<const double> y) {
+bool proves_infeasible(const Program& program, std::span<const double> y, const ImpliedEnds* ends) {
   std::vector<Interval> combination(static_cast<std::size_t>(program.num_columns()));
   for (const double v : y)
     if (!std::isfinite(v)) return false;
@@ -183,7 +183,9 @@ bool proves_infeasible(const Program& program, std::span<const double> y) {
     high = std::isinf(most) || std::isinf(high) ? kInf : add_up(high, most);
   };
   for (Index j = 0; j < program.num_columns(); ++j)
-    widen(combination[static_cast<std::size_t>(j)], program.lower(j), program.upper(j));
+    widen(combination[static_cast<std::size_t>(j)],
+          ends != nullptr ? ends->lower(program, j) : program.lower(j),
+          ends != nullptr ? ends->upper(program, j) : program.upper(j));
   for (Index i = 0; i < program.num_rows(); ++i) {
     const double v = y[static_cast<std::size_t>(i)];
     if (v != 0.0) widen({v, v}, program.row_lower(i), program.row_upper(i));

@@ -55,6 +55,9 @@ double least_product(const Interval& d, double lower, double upper);
 
 /// Whether y (length m) proves that no x fits: the range of y'(A x) - y'r over l <= x <= u, L <= r
 /// <= U keeps away from 0. O(nnz).
-bool proves_infeasible(const Program& program, std::span<const double> y);
+/// `ends`: in place of bounds that columns do not have; of rows alone (ImpliedEnds::goal_limit is
+/// infinite).
+bool proves_infeasible(const Program& program, std::span<const double> y,
+                       const ImpliedEnds* ends = nullptr);
 
 }  // namespace kiteknot::lp

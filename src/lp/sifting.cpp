@@ -8,17 +8,16 @@ namespace {
 
 constexpr std::int64_t kPivotsALine = 20;  // of a part; more of them, and it leads nowhere
 
-class Sifting {
-
+class ColumnSifting {
  public:
-  Sifting(const Program& program, const SiftingOptions& options)
+  ColumnSifting(const Program& program, const SiftingOptions& options)
       : p_(program), options_(options), in_(at(program.num_columns()), 0) {}
 
   Sifted run() {
     constexpr int kMostRounds = 200;
     for (const Index j : options_.wanted) take(j);
     choose();
-    if (worthless()) return std::move(result_);
+    if (worthless() || many_are_wanted()) return std::move(result_);
     Simplex part = made();
     part.set_seed(options_.seed);
     SimplexOptions steer{.quick = true, .exact_pivots = 0, .interrupt = options_.interrupt};
@@ -32,7 +31,6 @@ class Sifting {
         if (!none) keep(part);
         break;
       }
-      if (!none && round > 0) keep(part);
       if (worthless()) break;
       steer.path = Path::primal;  // what came in leaves the point as it was
     }
@@ -47,6 +45,12 @@ class Sifting {
     columns_.push_back(j);
   }
   [[nodiscard]] bool worthless() const { return columns_.size() > at(p_.num_columns() / 2); }
+
+  // Where the goal itself asks for many columns they would all come in.
+  [[nodiscard]] bool many_are_wanted() const {
+    const auto wanted = std::ranges::count_if(p_.costs(), [](double c) { return c < 0.0; });
+    return wanted > p_.num_columns() / 4;
+  }
 
   // Those without a lower end, and of every row the cheapest for what they do.
   void choose() {
@@ -65,12 +69,12 @@ class Sifting {
     result_.work += 2 * p_.num_nonzeros();
   }
 
-  // The rows, less what columns outside contribute at their lower ends.
+  // Columns count from their lower ends: those outside stand there.
   Simplex made() {
     Program part;
     std::vector<double> outside(at(p_.num_rows()), 0.0);
     for (Index j = 0; j < p_.num_columns(); ++j)
-      if (!in_[at(j)] && p_.lower(j) != 0.0)
+      if (std::isfinite(p_.lower(j)) && p_.lower(j) != 0.0)
         for (std::size_t k = 0; k < p_.columns().index(j).size(); ++k)
           outside[at(p_.columns().index(j)[k])] += p_.columns().value(j)[k] * p_.lower(j);
     for (Index i = 0; i < p_.num_rows(); ++i)
@@ -83,7 +87,9 @@ class Sifting {
     std::vector<Entry> entries;
     for (std::size_t k = 0; k < p_.columns().index(j).size(); ++k)
       entries.push_back({p_.columns().index(j)[k], p_.columns().value(j)[k]});
-    (void)simplex.add_column(p_.cost(j), p_.lower(j), p_.upper(j), entries);
+    const bool ends = std::isfinite(p_.lower(j));
+    (void)simplex.add_column(p_.cost(j), ends ? 0.0 : p_.lower(j),
+                             ends ? p_.upper(j) - p_.lower(j) : p_.upper(j), entries);
   }
 
   // The columns that would lower the goal most; false: none would.
@@ -102,8 +108,7 @@ class Sifting {
       return d == 0.0 ? 0.0 : std::min(d * lower, d * upper);
     };
     const Program& q = part.program();
-    for (Index i = 0; i < q.num_rows(); ++i)
-      low += least(y[at(i)], q.row_lower(i), q.row_upper(i));
+    for (Index i = 0; i < q.num_rows(); ++i) low += least(y[at(i)], q.row_lower(i), q.row_upper(i));
     for (Index j = 0; j < q.num_columns(); ++j)
       low += least(-product(q, j, y), q.lower(j), q.upper(j));
     if (!(low > 0.0))
@@ -156,16 +161,100 @@ class Sifting {
   Sifted result_;
 };
 
-}  // namespace
+// Rows x <= M y, and others of two columns that are no equations: few of very many bind.
+bool may_wait(const Program& program, Index i) {
+  return program.rows().size(i) == 2 && program.row_lower(i) != program.row_upper(i);
+}
 
-bool worth_sifting(const Program& program) {
+class RowSifting {
+ public:
+  RowSifting(const Program& program, const SiftingOptions& options)
+      : p_(program), options_(options), in_(at(program.num_rows()), 0) {}
+
+  Sifted run() {
+    constexpr int kMostRounds = 100;
+    Program start;
+    for (Index j = 0; j < p_.num_columns(); ++j)
+      (void)start.add_column(p_.cost(j), p_.lower(j), p_.upper(j), {});
+    Simplex part(std::move(start));
+    part.set_seed(options_.seed);
+    for (Index i = 0; i < p_.num_rows(); ++i)
+      if (!may_wait(p_, i)) add(part, i);
+    const SimplexOptions steer{.quick = true, .exact_pivots = 0, .interrupt = options_.interrupt};
+    for (int round = 0; round < kMostRounds && 2 * rows_.size() < in_.size(); ++round) {
+      const Report report = part.solve(steer);
+      result_.pivots += report.pivots;
+      if (report.status != Status::optimal) break;
+      if (bring_in(part)) continue;
+      keep(part);
+      break;
+    }
+    result_.work += part.work().units();
+    return std::move(result_);
+  }
+
+ private:
+  void add(Simplex& part, Index i) {
+    std::vector<Entry> entries;
+    for (std::size_t k = 0; k < p_.rows().index(i).size(); ++k)
+      entries.push_back({p_.rows().index(i)[k], p_.rows().value(i)[k]});
+    (void)part.add_row(p_.row_lower(i), p_.row_upper(i), entries, p_.row_exact(i));
+    in_[at(i)] = 1;
+    rows_.push_back(i);
+  }
+
+  // The rows that the point breaks most; false: it breaks none.
+  bool bring_in(Simplex& part) {
+    const std::span<const double> x = part.column_values();
+    std::vector<std::pair<double, Index>> broken;
+    for (Index i = 0; i < p_.num_rows(); ++i) {
+      if (in_[at(i)]) continue;
+      double value = 0.0;
+      for (std::size_t k = 0; k < p_.rows().index(i).size(); ++k)
+        value += p_.rows().value(i)[k] * x[at(p_.rows().index(i)[k])];
+      const double outside = std::max(p_.row_lower(i) - value, value - p_.row_upper(i));
+      if (outside > Tolerances{}.integrality) broken.emplace_back(-outside, i);
+    }
+    result_.work += p_.num_nonzeros();
+    std::sort(broken.begin(), broken.end());
+    broken.resize(std::min(broken.size(), std::max<std::size_t>(1'000, rows_.size())));
+    for (const auto& [by, i] : broken) add(part, i);
+    return !broken.empty();
+  }
+
+  void keep(const Simplex& part) {
+    const Basis found = part.basis();
+    result_.basis.columns = found.columns;
+    result_.basis.rows.assign(at(p_.num_rows()), VariableStatus::basic);
+    for (std::size_t k = 0; k < rows_.size(); ++k) result_.basis.rows[at(rows_[k])] = found.rows[k];
+  }
+
+  const Program& p_;
+  const SiftingOptions& options_;
+  std::vector<char> in_;
+  std::vector<Index> rows_;  // in the order of the part
+  Sifted result_;
+};
+
+bool is_wide(const Program& program) {
   constexpr Index kLeastColumns = 4'000, kTimes = 4;
   return program.num_columns() >= kLeastColumns &&
          program.num_columns() / kTimes >= program.num_rows();
 }
 
+bool is_long(const Program& program) {
+  constexpr Index kLeastRows = 4'000, kTimes = 4;
+  Index waiting = 0;
+  for (Index i = 0; i < program.num_rows(); ++i) waiting += may_wait(program, i) ? 1 : 0;
+  return program.num_rows() >= kLeastRows && waiting / kTimes * (kTimes + 1) >= program.num_rows();
+}
+
+}  // namespace
+
 Sifted sift(const Program& program, const SiftingOptions& options) {
-  return Sifting(program, options).run();
+  if (is_wide(program)) return ColumnSifting(program, options).run();
+  if (is_long(program)) return RowSifting(program, options).run();
+  return {};
 }
 
 }  // namespace kiteknot::lp

@@ -1,9 +1,11 @@
 #pragma once
-// A start for programs with many more columns than rows. A few columns of every row are solved
-// alone, the others are priced with the multipliers, those that would lower the goal come in, and so
-// on until none would. Nothing rests on it: the basis that comes out is where the simplex methods
-// start over the whole program. Source: Bixby, Gregory, Lustig, Marsten and Shanno 1992, "Very
-// large-scale linear programming: a case study in combining interior point and simplex methods".
+// A start for programs with many more columns than rows: a few columns of every row are solved
+// alone, the others are priced with the multipliers, those that would lower the goal (or undo a
+// proof that there is no point) come in, and so on until none would. And for programs of mostly
+// rows of two columns: those wait until a point breaks them. Nothing rests on either: the basis
+// that comes out is where the simplex methods start over the whole program. Source: Bixby, Gregory,
+// Lustig, Marsten and Shanno 1992, "Very large-scale linear programming: a case study in combining
+// interior point and simplex methods".
 
 #include "lp/simplex.hpp"
 
@@ -20,8 +22,7 @@ struct Sifted {
   std::int64_t pivots = 0, work = 0;
 };
 
-/// Whether a program is wide enough for it to pay.
-[[nodiscard]] bool worth_sifting(const Program& program);
+/// Nothing for programs of another shape.
 Sifted sift(const Program& program, const SiftingOptions& options);
 
 }  // namespace kiteknot::lp

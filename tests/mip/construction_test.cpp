@@ -99,6 +99,26 @@ TEST_CASE("tight machines are filled, and jobs without a place are told soon",
   CHECK(ground.work.units() < 40'000);
 }
 
+TEST_CASE("prices count in place of costs where they are given", "[mip][construction]") {
+  mip::Problem p;
+  for (const double cost : {3.0, 1.0, 2.0}) p.add_column(0.0, 1.0, true, cost);
+  p.add_row({{{0, 1.0}, {1, 1.0}, {2, 1.0}}, 1.0, kInf, true});
+  p.set_goal_facts(true, 1.0);
+  Ground ground(p);
+  mip::Construction construction(p, 1);
+  mip::Construction::Site site{
+      ground.domain, ground.propagation, ground.work, ground.interrupt, 1000, {}};
+  CHECK(construction.build(site) == std::vector<double>{0.0, 1.0, 0.0});
+  // Exchanges go by the costs again, so it takes a row that keeps them out.
+  p.add_row({{{1, 1.0}, {2, 1.0}}, -kInf, 0.0, true});
+  const std::vector<double> prices = {9.0, 7.0, 8.0};
+  Ground other(p);
+  mip::Construction again(p, 1);
+  mip::Construction::Site priced{
+      other.domain, other.propagation, other.work, other.interrupt, 1000, {}, prices};
+  CHECK(again.build(priced) == std::vector<double>{1.0, 0.0, 0.0});
+}
+
 TEST_CASE("large problems have a plan before their relaxation", "[mip][construction]") {
   const mip::Problem p = cover(400, 3000, 0.03, 1);
   mip::SearchOptions o;

@@ -192,7 +192,7 @@ std::optional<Construction::Move> Construction::move_of(const Domain& domain, In
   step = up ? std::min(step, domain.upper(j) - x_[at(j)])
             : -std::min(step, x_[at(j)] - domain.lower(j));
   if (step == 0.0 || !std::isfinite(step)) return std::nullopt;
-  double price = p_.cost(j) * step + least_, help = 0.0;
+  double price = (prices_.empty() ? p_.cost(j) : prices_[at(j)]) * step + least_, help = 0.0;
   const auto index = p_.columns().index(j);
   const auto value = p_.columns().value(j);
   for (std::size_t k = 0; k < index.size(); ++k) {
@@ -324,7 +324,9 @@ std::optional<std::vector<double>> Construction::build(const Site& site) {
   const std::size_t mark = site.domain.mark();
   std::optional<std::vector<double>> point;
   open_.clear();
-  blur_ = pressure_ = 0.0;
+  blur_ = site.blur;
+  pressure_ = 0.0;
+  prices_ = site.prices;
   while (!point && site.work.units() <= site.until && !site.interrupt.now()) {
     if (attempt(site)) {
       point = x_;
@@ -340,25 +342,44 @@ std::optional<std::vector<double>> Construction::build(const Site& site) {
 
 bool FirstPlans::wants(const NodeView& node) const {
   constexpr std::int64_t kGrace = 5'000'000, kShare = 8, kEvery = 16;
-  if (node.cutoff.best < kInf || work_ > node.spent / kShare + kGrace) return false;
-  return node.depth == 0 || (node.moment == NodeView::Moment::divided && node.nodes % kEvery == 0);
+  if (work_ > node.spent / kShare + kGrace) return false;
+  if (node.depth == 0) return true;
+  return node.cutoff.best == kInf && node.moment == NodeView::Moment::divided &&
+         node.nodes % kEvery == 0;
 }
 
+// From the goal's wishes and from the relaxed point by turns, at the relaxation's prices or at
+// cost, more and more blurred: the best of these.
 std::optional<std::vector<double>> FirstPlans::look(const NodeView& node) {
-  constexpr std::int64_t kGrace = 2'000'000, kShare = 8;
-  if (!build_) build_.emplace(node.domain.problem(), 1);
-  const std::int64_t before = node.work.units(), most = kGrace + node.spent / kShare;
-  std::optional<std::vector<double>> point;
-  for (const std::span<const double> wishes : {std::span<const double>(), node.point}) {
-    if (point) break;
-    const Construction::Site site{
-        node.domain, node.propagation, node.work, node.interrupt, node.work.units() + most / 2,
-        wishes};
-    point = build_->build(site);
+  constexpr std::int64_t kGrace = 2'000'000, kShare = 16;
+  constexpr int kAttempts = 8;
+  const Problem& problem = node.domain.problem();
+  if (!build_) build_.emplace(problem, 1);
+  const std::int64_t before = node.work.units(), until = before + kGrace + node.spent / kShare;
+  const auto goal_of = [&](const std::vector<double>& point) {
+    double goal = 0.0;
+    for (Index j = 0; j < problem.num_columns(); ++j) goal += problem.cost(j) * point[at(j)];
+    return goal;
+  };
+  std::optional<std::vector<double>> best;
+  double best_goal = node.cutoff.best;
+  const std::vector<double> prices = node.reduced_costs();
+  for (int k = 0; k < kAttempts && node.work.units() < until; ++k) {
+    Construction::Site site{node.domain, node.propagation, node.work, node.interrupt, until, {}};
+    if (k == 0 && node.cutoff.best == kInf) site.until = before + (until - before) / 4;
+    if (k % 2 == 1) site.wishes = node.point;
+    if (k % 4 == 1) site.prices = prices;
+    constexpr double kBlur = 0.1;
+    site.blur = kBlur * k;
+    auto point = build_->build(site);
+    if (!point) continue;
+    const double goal = goal_of(*point);
+    if (goal >= best_goal) continue;
+    best = std::move(point);
+    best_goal = goal;
   }
-  ++calls_;
   work_ += node.work.units() - before;
-  return point;
+  return best;
 }
 
 }  // namespace kiteknot::mip

@@ -24,8 +24,10 @@ class Construction {
     Propagation& propagation;
     WorkCounter& work;
     const Interrupt& interrupt;
-    std::int64_t until = 0;          ///< units of `work`
-    std::span<const double> wishes;  ///< where columns begin; empty: where the goal wants them
+    std::int64_t until = 0;            ///< units of `work`
+    std::span<const double> wishes;    ///< where columns begin; empty: where the goal wants them
+    std::span<const double> prices{};  ///< of a column's rise; empty: its cost
+    double blur = 0.0;                 ///< of prices, in the first attempt
   };
   /// Attempts until one succeeds or the work is spent. Whole columns have whole values; real ones
   /// are a start.
@@ -57,9 +59,10 @@ class Construction {
 
   const Problem& p_;
   Random random_;
-  double blur_ = 0.0;      // of scores, by attempt
-  double least_ = 0.0;     // price of any move
-  double pressure_ = 0.0;  // price of all the room of a row, by attempt
+  double blur_ = 0.0;               // of scores, by attempt
+  double least_ = 0.0;              // price of any move
+  double pressure_ = 0.0;           // price of all the room of a row, by attempt
+  std::span<const double> prices_;  // as the site has them
   std::vector<double> wish_, x_, value_;
   std::vector<double> raise_price_, drop_price_, weight_;  // by rows, per unit of their value
   std::vector<double> bulk_;                               // by rows
@@ -80,7 +83,7 @@ class FirstPlans final : public Heuristic {
 
  private:
   std::optional<Construction> build_;
-  std::int64_t calls_ = 0, work_ = 0;
+  std::int64_t work_ = 0;
 };
 
 }  // namespace kiteknot::mip

@@ -37,15 +37,16 @@ bool is_integral(const Problem& problem, std::span<const double> point) {
 
 }  // namespace
 
-// A wide relaxation starts from the basis of a few of its columns; returns the pivots of that.
+// A wide relaxation starts from the basis of a few of its columns, a long one from that of its
+// longer rows; returns the pivots of that.
 std::int64_t Worker::sift() {
   const lp::Program& program = space_.relaxation.simplex().program();
-  if (!lp::worth_sifting(program)) return 0;
   std::vector<Index> wanted;
   const std::span<const double> plan = known_.point();
   for (Index j = 0; j < static_cast<Index>(plan.size()); ++j)
     if (plan[at(j)] != space_.problem.lower(j)) wanted.push_back(j);
-  const lp::Sifted sifted = lp::sift(program, {wanted, space_.interrupt, setting_.options.budget.seed});
+  const lp::Sifted sifted =
+      lp::sift(program, {wanted, space_.interrupt, setting_.options.budget.seed});
   space_.work.add(sifted.work);
   if (!sifted.basis.empty()) space_.relaxation.simplex().set_basis(sifted.basis);
   return sifted.pivots;
