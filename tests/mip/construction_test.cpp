@@ -126,7 +126,7 @@ TEST_CASE("large problems have a plan before their relaxation", "[mip][construct
   const mip::SearchResult r = mip::Search(p, exact_judge(p), o).run();
   REQUIRE(r.plan);
   CHECK(satisfies(p, *r.plan));
-  CHECK(r.history.front().found_by == "building a plan");
+  CHECK(r.history.front().found_by == "a greedy construction");
   CHECK(r.history.front().nodes == 0);
   o.finding.construction = false;
   CHECK_FALSE(mip::Search(p, exact_judge(p), o).run().plan);

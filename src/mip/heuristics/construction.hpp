@@ -77,7 +77,7 @@ class Construction {
 /// point, below it now and then.
 class FirstPlans final : public Heuristic {
  public:
-  [[nodiscard]] std::string_view name() const override { return "building a plan"; }
+  [[nodiscard]] std::string_view name() const override { return "a greedy construction"; }
   [[nodiscard]] bool wants(const NodeView& node) const override;
   [[nodiscard]] std::optional<std::vector<double>> look(const NodeView& node) override;
 

@@ -41,7 +41,7 @@ std::vector<PartTally> PlanFinder::parts() const {
   std::vector<PartTally> parts;
   for (std::size_t k = 0; k < heuristics_.size(); ++k)
     parts.push_back({"heuristic", heuristics_[k]->name(), tallies_[k]});
-  parts.push_back({"heuristic", "building a plan before the relaxation", first_tally_});
+  parts.push_back({"heuristic", "a greedy construction before the relaxation", first_tally_});
   if (local_) parts.push_back({"heuristic", "local search", local_tally_});
   parts.push_back({"heuristic", "looking through the rest of a branch", rest_tally_});
   return parts;

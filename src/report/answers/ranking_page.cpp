@@ -2,11 +2,8 @@
 #include <cmath>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
-#include "data/files.hpp"
-#include "kiteknot/documents.hpp"
 #include "kiteknot/ranking.hpp"
 #include "report/forms/page.hpp"
 
@@ -135,42 +132,6 @@ std::string ties_line(const Ranking& ranking) {
                        with_reals ? "other whole decisions are" : "other plan is");
   return with_reals ? fmt::format("With other whole decisions the best is {}.", figure(next[0]))
                     : fmt::format("The best other plan comes to {}.", figure(next[0]));
-}
-
-std::string ranking_document(const Ranking& ranking) {
-  using Json = nlohmann::ordered_json;
-  const auto number = [](const Rational& r) -> Json {
-    if (r.is_integer() && r.abs() < Rational(1LL << 53))
-      return static_cast<std::int64_t>(r.to_double());
-    return r.to_double();
-  };
-  const ModelData& m = ranking.model.data();
-  Json plans = Json::array();
-  for (const RankedPlan& p : ranking.plans) {
-    Json goals = Json::object(), decisions = Json::array();
-    for (std::size_t g = 0; g < p.goals.size(); ++g) goals[m.goals[g].name] = number(p.goals[g]);
-    for (const auto& f : m.families)
-      for (Index i = 0; i < f->index.count; ++i)
-        if (const Rational& value = p.plan[f->first + i]; !value.is_zero())
-          decisions.push_back(
-              {{"name", f->name}, {"index", f->index.keys(i)}, {"value", number(value)}});
-    plans.push_back({{"rank", plans.size() + 1},
-                     {"proven", plans.size() < ranking.proven},
-                     {"goals", goals},
-                     {"decisions", decisions}});
-  }
-  const Json document{
-      {"format", "kiteknot-plans"},
-      {"model", m.title},
-      {"differ", ranking.question.differ},
-      {"plans", plans},
-      {"no_more", ranking.no_more},
-      {"stopped_by", ranking.stopped_by.empty() ? Json(nullptr) : Json(ranking.stopped_by)}};
-  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
-}
-
-void write_ranking(const std::string& path, const Ranking& ranking) {
-  data::write_file(path, ranking_document(ranking));
 }
 
 }  // namespace kiteknot

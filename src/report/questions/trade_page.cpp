@@ -1,5 +1,4 @@
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include "base/text.hpp"
 #include "data/files.hpp"
@@ -100,43 +99,6 @@ std::string trade_csv(const Model& model, const TradeOff& t) {
 
 void write_trade_csv(const std::string& path, const Model& model, const TradeOff& trade) {
   data::write_file(path, trade_csv(model, trade));
-}
-
-std::string trade_document(const Model& model, const TradeOff& t) {
-  using Json = nlohmann::ordered_json;
-  const auto number = [](const Rational& r) -> Json {
-    if (r.is_integer() && r.abs() < Rational(1LL << 53))
-      return static_cast<std::int64_t>(r.to_double());
-    return r.to_double();
-  };
-  const auto goal = [](const TradeGoal& g) {
-    return Json{{"name", g.name}, {"sense", word(g.sense)}};
-  };
-  Json points = Json::array();
-  for (const TradePoint& p : t.points) {
-    Json decisions = Json::array();
-    for (Index d = 0; d < model.num_decisions(); ++d)
-      if (!p.plan[d].is_zero())
-        decisions.push_back(
-            {{"decision", model.data().decision_name(d)}, {"value", number(p.plan[d])}});
-    points.push_back({{"first", number(p.first)},
-                      {"second", number(p.second)},
-                      {"proven", p.proven},
-                      {"decisions", std::move(decisions)}});
-  }
-  const Json document = {{"format", "kiteknot-trade"},
-                         {"version", 1},
-                         {"model", model.title()},
-                         {"first", goal(t.first)},
-                         {"second", goal(t.second)},
-                         {"outcome", word(t.outcome)},
-                         {"all", t.all},
-                         {"points", std::move(points)}};
-  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
-}
-
-void write_trade(const std::string& path, const Model& model, const TradeOff& trade) {
-  data::write_file(path, trade_document(model, trade));
 }
 
 }  // namespace kiteknot

@@ -1,18 +1,13 @@
-#include <nlohmann/json.hpp>
-
 #include "base/text.hpp"
 #include "data/stops_data.hpp"
 #include "kiteknot/documents.hpp"
+#include "report/documents/json.hpp"
 
 namespace kiteknot {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-Json number(const Rational& v) {
-  if (v.is_integer()) return Json(static_cast<std::int64_t>(v.to_double()));
-  return Json(v.to_double());
-}
+using report::Json;
+using report::number;
 
 Json order_of(const Stops& stops, const std::vector<std::int32_t>& order) {
   Json names = Json::array();
