@@ -172,8 +172,7 @@ inline mip::Problem blends(int inputs, int number, std::uint64_t seed) {
   std::vector<LinearRow> made(at(number));
   std::vector<std::array<LinearRow, kContents>> holds(at(number));
   std::vector<double> wanted;
-  double sum = 0.0;
-  for (int k = 0; k < number; ++k) sum += wanted.emplace_back(whole(random, 500, 2000));
+  for (int k = 0; k < number; ++k) wanted.push_back(whole(random, 500, 2000));
   for (int i = 0; i < inputs; ++i) {
     const double there = whole(random, 100, 400) * 10.0 * number / inputs;
     std::array<double, kContents> content{};
