@@ -134,7 +134,8 @@ TEST_CASE("problems that differ in limits get each its own best point", "[mip][v
   }
   CHECK(none > 200);
   CHECK(some > 1000);
-  CHECK(left < 60);  // problems that are impossible as they came
+  // Those that the root leaves to a search of their own, of about 3,000.
+  CHECK(left < 120);
 }
 
 TEST_CASE("more problems than fit one search", "[mip][variants]") {
