@@ -14,7 +14,7 @@ namespace kiteknot::lp {
 enum class Status {
   optimal,     ///< within the tolerances; safe_bound() says what is certain
   infeasible,  ///< proven: farkas() passed proves_infeasible(), or is empty and the proof was
-               ///< rational
+               ///< rational or took ends that rows imply
   unbounded,   ///< proven: ray() passed proves_unbounded() (given a plan at all), doubles as they
                ///< are
   cutoff,      ///< the safe bound has reached the cutoff

@@ -73,11 +73,12 @@ class Construction {
   std::size_t read_ = 0;                        // of the trail
 };
 
-/// Plans built where a search has none: at the root from the goal's wishes and from the relaxed
-/// point, below it now and then.
+/// Plans built at the root, from the goal's wishes and from the relaxed point by turns; below it
+/// now and then where a search has none.
 class FirstPlans final : public Heuristic {
  public:
-  [[nodiscard]] std::string_view name() const override { return "a greedy construction"; }
+  static constexpr std::string_view kName = "a greedy construction";
+  [[nodiscard]] std::string_view name() const override { return kName; }
   [[nodiscard]] bool wants(const NodeView& node) const override;
   [[nodiscard]] std::optional<std::vector<double>> look(const NodeView& node) override;
 

@@ -4,7 +4,7 @@
 namespace kiteknot::mip {
 
 struct HeuristicSwitches {
-  bool construction = true;  ///< without a relaxation, where there is no plan
+  bool construction = true;  ///< by mending what the goal or a relaxed point wants
   bool core = true;          ///< what lies around the root's relaxation
   bool rounding = true;      ///< of relaxed points, with propagation
   bool dives = true;         ///< from a relaxed point down to a plan

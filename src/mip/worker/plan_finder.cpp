@@ -176,9 +176,9 @@ void PlanFinder::build_first() {
                    space_.work.units() + kGrace + kLooks * space_.problem.rows().num_nonzeros(),
                    {}});
   // As it is, if that will do: the best real values around it are a relaxation away.
-  if (point && !judge(space_.exact_point(*point), FirstPlans().name())) {
+  if (point && !judge(space_.exact_point(*point), FirstPlans::kName)) {
     const lp::Basis start = space_.relaxation.simplex().basis();
-    (void)try_point(*point, FirstPlans().name());
+    (void)try_point(*point, FirstPlans::kName);
     space_.relaxation.simplex().set_basis(start);
   }
   ++first_tally_.calls;
