@@ -58,7 +58,7 @@ struct Pair {
   Pair(const mip::Problem& p, mip::Judge j, mip::SearchOptions o,
        const std::function<std::shared_ptr<mip::RowGenerator>()>& generator = {})
       : options(std::move(o)), judge(std::move(j)) {
-    best.enter(mip::Translation(), p.goal_step());
+    best.enter(mip::Translation(), p);
     for (int w = 0; w < 2; ++w) {
       mip::Problem own = p;
       if (generator) mip::set_generator(own, generator());

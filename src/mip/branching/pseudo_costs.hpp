@@ -44,6 +44,10 @@ class PseudoCosts {
   }
   /// The column stood in a conflict that was learned: what was lately at fault counts most.
   void add_conflict(Index column);
+  /// How much, as a share of the column most at fault; 0 to 1.
+  [[nodiscard]] double conflict_share(Index column) const {
+    return most_conflict_score_ > 0.0 ? conflict_score_[at(column)] / most_conflict_score_ : 0.0;
+  }
   /// Branching on it moved so many bounds.
   void infer(Index column, std::int64_t steps);
   /// The product of what both sides are expected to raise the goal by, and something more where the

@@ -75,4 +75,35 @@ inline void tighten_by_reduced_costs(Domain& domain, const CertainCosts& costs,
     tighten_by_reduced_costs(domain, costs.reduced, cutoff.room(bound), ends);
 }
 
+/// The least goal within the domain's bounds, rounded down; -infinity where it has no end, or costs
+/// are none that doubles say. O(columns).
+inline double least_goal(const Domain& domain) {
+  const Problem& p = domain.problem();
+  if (!p.cost_exact()) return -std::numeric_limits<double>::infinity();
+  double sum = 0.0;
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    const double c = p.cost(j);
+    if (c == 0.0) continue;
+    const double end = c > 0.0 ? domain.lower(j) : domain.upper(j);
+    if (std::isinf(end)) return -std::numeric_limits<double>::infinity();
+    sum = add_down(sum, multiply_down(c, end));
+  }
+  return sum;
+}
+
+/// What the goal alone leaves to a better plan, with all others at their cheapest. O(columns).
+inline void tighten_by_goal(Domain& domain, const Cutoff& cutoff) {
+  const double least = least_goal(domain);
+  if (std::isinf(least)) return;
+  const Problem& p = domain.problem();
+  std::vector<Interval> costs;
+  std::vector<double> lower, upper;
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    costs.push_back({p.cost(j), p.cost(j)});
+    lower.push_back(domain.lower(j));
+    upper.push_back(domain.upper(j));
+  }
+  tighten_by_reduced_costs(domain, costs, cutoff.room(least), {lower, upper});
+}
+
 }  // namespace kiteknot::mip

@@ -5,6 +5,7 @@ namespace kiteknot::mip {
 
 struct HeuristicSwitches {
   bool construction = true;  ///< by mending what the goal or a relaxed point wants
+  bool sequencing = true;    ///< orders on machines
   bool core = true;          ///< what lies around the root's relaxation
   bool rounding = true;      ///< of relaxed points, with propagation
   bool dives = true;         ///< from a relaxed point down to a plan

@@ -7,6 +7,7 @@
 #include "mip/heuristics/neighbourhood.hpp"
 #include "mip/heuristics/pump.hpp"
 #include "mip/heuristics/rounding.hpp"
+#include "mip/heuristics/sequencing.hpp"
 
 namespace kiteknot::mip {
 
@@ -15,6 +16,7 @@ std::vector<std::unique_ptr<Heuristic>> heuristics(const HeuristicSwitches& swit
   if (switches.core) all.push_back(std::make_unique<AroundRelaxation>());
   if (switches.alternation) all.push_back(std::make_unique<Alternation>());
   if (switches.rounding) all.push_back(std::make_unique<RoundingWithPropagation>());
+  if (switches.sequencing) all.push_back(std::make_unique<Sequencing>());
   if (switches.construction) all.push_back(std::make_unique<FirstPlans>());
   if (switches.dives) all.push_back(std::make_unique<Dive>());
   if (switches.near_plan) all.push_back(std::make_unique<NearRelaxedPoint>());

@@ -19,6 +19,12 @@ double rounded_down(const Rational& goal) {
   return -rounded_up(-goal);
 }
 
+Rational to_step(const Rational& goal, double step) {
+  if (step == 0.0) return goal;
+  const Rational unit = Rational::exactly(step);
+  return -(-goal / unit).floor() * unit;
+}
+
 std::vector<double> in_doubles(std::span<const Rational> plan) {
   std::vector<double> point;
   point.reserve(plan.size());

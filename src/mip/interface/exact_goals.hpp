@@ -13,6 +13,10 @@ double rounded_up(const Rational& goal);
 /// One at most as large.
 double rounded_down(const Rational& goal);
 
+/// The least multiple of the step that is no less; step 0: the goal itself. Goals of steps that are
+/// less than it are less than the other, too.
+Rational to_step(const Rational& goal, double step);
+
 /// The nearest doubles.
 std::vector<double> in_doubles(std::span<const Rational> plan);
 

@@ -90,6 +90,13 @@ void IndicatorRows::visit_rows(const Problem& p, const RowVisitor& visitor) cons
   }
 }
 
+void IndicatorRows::visit_guarded_rows(const Problem& p, const GuardedRowVisitor& visitor) const {
+  for (Index k = 0; k < num_rows(); ++k) {
+    const Index j = p.column_of_condition(when(k).condition);
+    if (j >= 0 && known(k) == nullptr) visitor(row(k), j, when(k).holds ? 1.0 : 0.0);
+  }
+}
+
 bool IndicatorRows::satisfied(const Problem& p, ExactPoint& point) const {
   for (Index k = 0; k < num_rows(); ++k) {
     if (row_holds(row(k), point.columns)) continue;

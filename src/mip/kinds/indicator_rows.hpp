@@ -32,6 +32,7 @@ class IndicatorRows final : public ConstraintKind {
   void lock(const Problem& p, Locks& locks) const override;
   bool said_by_doubles(const Problem& p) const override;
   void visit_rows(const Problem& p, const RowVisitor& visitor) const override;
+  void visit_guarded_rows(const Problem& p, const GuardedRowVisitor& visitor) const override;
   bool satisfied(const Problem& p, ExactPoint& point) const override;
   bool recedes(const Problem& p, std::span<const Rational> direction) const override;
   std::unique_ptr<Propagator> propagator(std::uint8_t kind, Domain& domain) const override;

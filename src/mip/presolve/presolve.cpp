@@ -16,6 +16,7 @@ constexpr Reduction kReductions[] = {
     {"slacks of equations", ReductionStrength::all_plans, free_column_singletons},
     {"columns that an equation keeps in", ReductionStrength::all_plans, substitute_implied_free},
     {"real columns that are whole", ReductionStrength::all_plans, find_implied_integers},
+    {"whole differences", ReductionStrength::a_best_plan, find_whole_differences},
     {"columns that the goal fixes", ReductionStrength::all_best_plans, fix_dually},
     {"columns beside better ones", ReductionStrength::all_best_plans, fix_dominated_columns},
     {"equal columns", ReductionStrength::a_best_plan, join_duplicate_columns},

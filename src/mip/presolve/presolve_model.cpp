@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "base/check.hpp"
 #include "base/exact_double.hpp"
@@ -12,6 +13,19 @@ namespace {
 auto place_of(std::vector<Entry>& entries, Index j) {
   return std::lower_bound(entries.begin(), entries.end(), j,
                           [](const Entry& e, Index column) { return e.index < column; });
+}
+
+// Of a goal over whole columns with whole costs: what these share; 0 of any other.
+double whole_step(const Problem& p) {
+  if (!p.cost_exact() || !p.known_costs().empty()) return 0.0;
+  double shared = 0.0;
+  for (Index j = 0; j < p.num_columns(); ++j) {
+    if (p.cost(j) == 0.0) continue;
+    if (!p.integer(j) || !whole(p.cost(j))) return 0.0;
+    shared = static_cast<double>(
+        std::gcd(static_cast<std::int64_t>(shared), static_cast<std::int64_t>(p.cost(j))));
+  }
+  return shared;
 }
 
 }  // namespace
@@ -294,7 +308,7 @@ PresolveModel::Left PresolveModel::left() const {
   // What is left of a goal of steps moves in the same ones where the rest is a multiple of them.
   const double step = problem_.goal_step();
   const bool steps = step > 0.0 && (constant_ / Rational::exactly(step)).is_integer();
-  reduced.set_goal_facts(problem_.cost_exact(), steps ? step : 0.0);
+  reduced.set_goal_facts(problem_.cost_exact(), steps ? step : whole_step(reduced));
   return result;
 }
 

@@ -44,6 +44,11 @@ void free_column_singletons(PresolveModel& model, const PresolveBudget& budget);
 void substitute_implied_free(PresolveModel& model, const PresolveBudget& budget);
 /// A real column that an equation over whole ones keeps whole is whole. Keeps all plans.
 void find_implied_integers(PresolveModel& model, const PresolveBudget& budget);
+/// Real columns that stand in differences of two only, alone, or beside whole ones, all of it in
+/// whole figures, are whole in a best plan: with the others fixed every corner is (the rows are
+/// those of a network). Looked for where the goal's columns are all whole then. Source: Hoffman and
+/// Kruskal 1956, "Integral boundary points of convex polyhedra". Keeps a best plan.
+void find_whole_differences(PresolveModel& model, const PresolveBudget& budget);
 /// A column that no row keeps from moving the way the goal likes goes there. Keeps all best plans;
 /// where the goal does not care, one.
 void fix_dually(PresolveModel& model, const PresolveBudget& budget);

@@ -23,6 +23,7 @@ namespace kiteknot::mip {
 
 class Disjunction;     // branching/disjunction.hpp
 class Domain;          // domain/domain.hpp
+class DomainRule;      // branching/domain_rule.hpp
 class Explanation;     // conflict/explanation.hpp
 class PostsolveStack;  // presolve/postsolve_stack.hpp
 class Problem;
@@ -32,6 +33,7 @@ class Separator;    // separators/separator.hpp
 class RelaxedKind;  // relaxation/relaxed_kind.hpp
 class SmoothRows;   // nonlinear/smooth.hpp
 struct Change;
+struct Precedences;  // structures/precedences.hpp
 
 /// How many constraints may break where a column rises or falls, by columns.
 struct Locks {
@@ -114,10 +116,19 @@ class ConstraintKind {
   /// Those with derivatives, for local search; null: it has none.
   [[nodiscard]] virtual const SmoothRows* smooth() const { return nullptr; }
 
+  /// What has to come before what, and on which machines; null: it says nothing of that.
+  [[nodiscard]] virtual const Precedences* precedences() const { return nullptr; }
+
   /// Linear rows that hold whatever is decided, by the bounds of the problem. `known` as in
   /// Problem::known_row.
   using RowVisitor = std::function<void(const RowView& row, const lp::Exact* known)>;
   virtual void visit_rows(const Problem& problem, const RowVisitor& visitor) const {
+    (void)problem, (void)visitor;
+  }
+
+  /// Linear rows that hold where a column has a value: as far as it has such.
+  using GuardedRowVisitor = std::function<void(const RowView& row, Index column, double value)>;
+  virtual void visit_guarded_rows(const Problem& problem, const GuardedRowVisitor& visitor) const {
     (void)problem, (void)visitor;
   }
 
@@ -151,6 +162,9 @@ class ConstraintKind {
   /// What finds points of the relaxation that break them, and splits; null: the relaxation's points
   /// break none.
   [[nodiscard]] virtual std::unique_ptr<Disjunction> disjunction() const = 0;
+
+  /// What divides a node by its domain alone, without a point; null: nothing does.
+  [[nodiscard]] virtual std::unique_ptr<DomainRule> domain_rule() const;
 
   /// What finds rows that a point of the relaxation breaks; null: there are none to find.
   [[nodiscard]] virtual std::unique_ptr<Separator> separator() const = 0;

@@ -6,24 +6,35 @@
 #include "base/check.hpp"
 
 namespace kiteknot::mip {
+namespace {
 
-void Incumbents::enter(const Translation& stage, double step) {
+bool is_whole(const Problem& problem, std::span<const Rational> point) {
+  for (Index j = 0; j < problem.num_columns(); ++j)
+    if (problem.integer(j) && !point[at(j)].is_integer()) return false;
+  return true;
+}
+
+}  // namespace
+
+void Incumbents::enter(const Translation& stage, const Problem& problem) {
   KITEKNOT_CHECK(!few_.on() || stage.same(), "the best few are searched for as they came");
   stage_ = stage;
-  step_ = step;
+  step_ = problem.goal_step();
   shared_.reset();
   if (any())
-    if (auto plan = stage_.plan_in(best_plan_->plan))
+    if (auto plan = stage_.plan_in(best_plan_->plan); plan && is_whole(problem, *plan))
       shared_ = std::make_shared<const std::vector<Rational>>(std::move(*plan));
   tell_goal();
 }
 
+// A stage may look for whole values where the problem as it came does not, and goals of its steps:
+// what is better than a plan from before is so by a step from the next of them on.
 void Incumbents::tell_goal() {
   goal_.reset();
   best_ = std::numeric_limits<double>::infinity();
   const Rational* goal = few_.on() ? few_.last() : any() ? &best_plan_->goal : nullptr;
   if (goal == nullptr) return;
-  goal_ = stage_.goal_in(*goal);
+  goal_ = to_step(stage_.goal_in(*goal), step_);
   best_ = rounded_up(*goal_);
 }
 

@@ -13,9 +13,9 @@ namespace kiteknot::mip {
 class Incumbents {
  public:
   explicit Incumbents(const FewWanted& few = {}) : few_(few) {}
-  /// From here on plans come from, and goals are asked for in, the terms of this stage; `step` is
-  /// its goal's.
-  void enter(const Translation& stage, double step);
+  /// From here on plans come from, and goals are asked for in, the terms of this stage, whose
+  /// problem it is.
+  void enter(const Translation& stage, const Problem& problem);
   /// Takes a plan of the stage's that is better than the best one (of the best few: than one of
   /// them); false for any other.
   bool offer(Found found);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "mip/kinds/machines.hpp"
 #include "mip/presolve/components.hpp"
 #include "mip/problem/exact_sums.hpp"
 #include "mip/search/search.hpp"
@@ -83,6 +84,17 @@ std::shared_ptr<const Symmetry> Search::symmetry_of(const Problem& p) {
   return found->empty() ? nullptr : found;
 }
 
+void Search::find_machines(Problem& p) {
+  WorkCounter work;
+  work.obey(interrupt_);
+  add_machines(p, work);
+  context_.spent.work += work.units();
+  const Precedences* found = precedences_of(p);
+  Tally tally{1, work.units(), 0, 0};
+  if (found != nullptr) tally.steps = static_cast<std::int64_t>(found->machines.size());
+  add_part(result_.parts, {"presolve", "machines", tally});
+}
+
 SearchOptions Search::options_for(const Presolved& reduced, const Translation& terms) const {
   SearchOptions o = options_;
   o.presolving.on = o.presolving.probing = o.rooms = false;
@@ -124,6 +136,7 @@ void Search::go_on_presolved() {
   Translation terms(postsolve, left.constant);
   SearchOptions options = options_for(reduced, terms);
   options.given.symmetry = symmetry_of(left.problem);
+  find_machines(left.problem);
   stage_ = std::make_unique<TreeSearch>(std::move(left.problem), std::move(terms),
                                         std::move(options), context_, &sub_search);
   (void)stage_->open_root();

@@ -34,6 +34,7 @@ class Search {
   void go_on_presolved();
   [[nodiscard]] Presolved presolved(const Problem& stated);
   [[nodiscard]] std::shared_ptr<const Symmetry> symmetry_of(const Problem& problem);
+  void find_machines(Problem& problem);
   [[nodiscard]] bool settle_components(Problem& problem);
   [[nodiscard]] SearchOptions options_for(const Presolved& reduced, const Translation& terms) const;
   void conclude_without_tree(bool all_settled);

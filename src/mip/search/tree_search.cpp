@@ -22,7 +22,7 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
       goal_size_(goal_size(worker_.problem())),
       proof_gap_(proof_gap_of(worker_.problem(), options_)),
       record_(options_.record_nodes) {
-  context_.incumbents.enter(terms_, worker_.problem().goal_step());
+  context_.incumbents.enter(terms_, worker_.problem());
 }
 
 void TreeSearch::take_given_plans() {

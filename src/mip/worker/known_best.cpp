@@ -47,8 +47,8 @@ bool KnownBest::worth_sharpening(double bound) const {
 }
 
 void KnownBest::set_goal(const Rational& goal) {
-  goal_ = goal;
-  best_ = rounded_up(goal);
+  goal_ = to_step(goal, step_);
+  best_ = rounded_up(*goal_);
   spare_ = spare_of(proof_gap_, best_, goal_offset_, goal_unit_);
 }
 

@@ -11,6 +11,7 @@ NodeWorkspace::NodeWorkspace(Problem stated, const SearchOptions& options, const
       domain(problem),
       propagation(domain),
       disjunctions(disjunctions_of(problem)),
+      domain_rules(domain_rules_of(problem)),
       relaxation(problem),
       pool(problem, relaxation, number),
       separation(problem),

@@ -4,7 +4,7 @@
 
 #include "base/work.hpp"
 #include "lp/exact_basis.hpp"
-#include "mip/branching/disjunction.hpp"
+#include "mip/branching/domain_rule.hpp"
 #include "mip/interface/options.hpp"
 #include "mip/separators/separator.hpp"
 #include "mip/tree/node_path.hpp"
@@ -49,6 +49,7 @@ struct NodeWorkspace {
   Domain domain;
   Propagation propagation;
   std::vector<std::unique_ptr<Disjunction>> disjunctions;
+  std::vector<std::unique_ptr<DomainRule>> domain_rules;
   Relaxation relaxation;
   RowPool pool;
   Separation separation;

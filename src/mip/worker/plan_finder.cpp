@@ -207,8 +207,8 @@ SearchOptions PlanFinder::part_options(std::int64_t nodes) const {
   SearchOptions options = for_part(setting_.options);
   options.budget = options.budget.less(setting_.clock.seconds(), node_.nodes);
   options.budget.nodes = std::min(nodes, options.budget.nodes);
-  options.finding.near_plan = options.presolving.probing = options.structures =
-      options.presolving.brief_look = false;
+  options.finding.near_plan = options.finding.sequencing = options.presolving.probing =
+      options.structures = options.presolving.brief_look = false;
   options.given.basis = {};
   return options;
 }

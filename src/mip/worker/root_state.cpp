@@ -28,12 +28,14 @@ void RootState::adopt(std::shared_ptr<const RootFacts> facts, NodeWorkspace& spa
 }
 
 void RootState::tighten(const KnownBest& known, NodeWorkspace& space) {
-  if (!facts_ || facts_->costs.reduced.empty() || known.best() >= fixed_for_) return;
+  if (!facts_ || known.best() >= fixed_for_) return;
   fixed_for_ = known.best();
   space.go_to_root(mark_);
   space.domain.because({Reason::By::reduced_cost});
-  tighten_by_reduced_costs(space.domain, facts_->costs, known.cutoff(), facts_->bound,
-                           {facts_->lower, facts_->upper});
+  if (!facts_->costs.reduced.empty())
+    tighten_by_reduced_costs(space.domain, facts_->costs, known.cutoff(), facts_->bound,
+                             {facts_->lower, facts_->upper});
+  tighten_by_goal(space.domain, known.cutoff());
   space.domain.because({});
   if (!space.propagation.run(space.domain, space.work))
     space.domain.undo_to(mark_);  // every node will find out

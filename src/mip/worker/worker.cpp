@@ -186,6 +186,7 @@ std::optional<Worker::End> Worker::look(bool first) {
       return closed(ClosedBy::conflict);
   }
   if (!fix_by_symmetry()) return closed(ClosedBy::conflict);
+  if (const std::optional<End> end = divide_by_domain()) return end;
   double bound = -kInf;
   if (const std::optional<End> end = solve(first, bound)) return end;
   if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
@@ -200,7 +201,10 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
   bool quick = node_.task->depth > 0;  // until the point may be a plan
   for (int round = 0;; ++round) {
     const lp::Report report = relax(false, quick);
-    if (const std::optional<End> end = take_report(report, bound)) return end;
+    const std::optional<End> end = take_report(report, bound);
+    if (round == 0 && node_.task->depth > 0 && !space_.domain_rules.empty())
+      worth_.solved(end ? 1.0 : closed_share(report.objective));
+    if (end) return end;
     // Plans that a generator refuses bring rows in, of whose values nothing is known yet.
     const Index rows = space_.relaxation.simplex().program().num_rows();
     const auto rows_came = [&] { return space_.relaxation.simplex().program().num_rows() != rows; };
@@ -247,6 +251,28 @@ std::optional<Worker::End> Worker::solve(bool first, double& bound) {
     // A point outside the tightened domain says nothing about where to branch.
     if (!space_.domain.cuts_off(space_.relaxation.point(), before)) return std::nullopt;
   }
+}
+
+// Of what the domain leaves open below the best plan.
+double Worker::closed_share(double relaxed) const {
+  const double least = least_goal(space_.domain), open = known_.best() - least;
+  if (std::isinf(least) || relaxed >= known_.best()) return 1.0;
+  return std::isinf(open) ? (relaxed > least ? 1.0 : 0.0) : std::max(0.0, relaxed - least) / open;
+}
+
+// Where the relaxation says no more than the domain does. Nothing: it is asked.
+std::optional<Worker::End> Worker::divide_by_domain() {
+  if (space_.domain_rules.empty() || node_.task->depth == 0 || !worth_.leave_out())
+    return std::nullopt;
+  node_.out.bound = std::max(node_.out.bound, least_goal(space_.domain));
+  if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);
+  for (const auto& rule : space_.domain_rules) {
+    Branching branching;
+    if (!rule->split({space_.domain, brancher_.costs(), known_.point()}, branching)) continue;
+    node_.out.estimate = node_.out.bound;
+    return split(std::move(branching));
+  }
+  return std::nullopt;
 }
 
 // Before cuts; true where the relaxation moved on the way, and is to be solved again from where it

@@ -13,6 +13,7 @@
 #include "mip/worker/conflict_learner.hpp"
 #include "mip/worker/cut_loop.hpp"
 #include "mip/worker/plan_finder.hpp"
+#include "mip/worker/relaxation_worth.hpp"
 #include "mip/worker/root_state.hpp"
 #include "mip/worker/term_ranges.hpp"
 
@@ -68,10 +69,12 @@ class Worker {
   std::optional<End> look(bool first);
   std::optional<End> solve(bool first, double& bound);
   std::optional<End> divide();
+  std::optional<End> divide_by_domain();
   End closed(ClosedBy by);
   enum class Ranged : std::uint8_t { no, again, closed };
   Ranged settle_root_ranges();
   bool propose_at_root();
+  [[nodiscard]] double closed_share(double relaxed) const;
   bool cut(double bound);
   bool fix_by_prices(double bound);
   bool fix_by_symmetry();
@@ -110,6 +113,7 @@ class Worker {
   std::optional<ConflictLearner> learner_;  // none: nothing is learned
   CutLoop cuts_;
   PlanFinder finder_;
+  RelaxationWorth worth_;  // where nodes can be divided without it
   std::optional<OrbitalFixing> orbits_;
   Tally orbit_tally_;  // steps: columns
   struct {
