@@ -90,9 +90,10 @@ Interval Simplex::cost_room(Index column) {
     keep_sign(column, 1.0);
     return room;
   }
-  const std::vector<double> row = tableau_row(column);
-  for (Index k = 0; k < state_.n + state_.m; ++k)
-    if (state_.row_of[at(k)] < 0) keep_sign(k, -row[at(k)]);
+  (void)inverse_row(column);
+  state_.price_row(state_.rho);
+  for (const Index k : state_.alpha.list())
+    if (state_.row_of[at(k)] < 0) keep_sign(k, -state_.alpha[k]);
   return room;
 }
 

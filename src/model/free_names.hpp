@@ -7,13 +7,13 @@ namespace kiteknot {
 
 /// The name wanted, or one like it, that no rule has yet.
 inline std::string free_rule(const Model& model, std::string wanted) {
-  while (model.data().names.rules.contains(wanted)) wanted += '\'';
+  while (model.data().names->rules.contains(wanted)) wanted += '\'';
   return wanted;
 }
 
 /// The same among numbers, decisions, expressions and goals.
 inline std::string free_name(const Model& model, std::string wanted) {
-  while (model.data().names.values.contains(wanted)) wanted += '\'';
+  while (model.data().names->of_value(wanted)) wanted += '\'';
   return wanted;
 }
 

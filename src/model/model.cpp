@@ -17,13 +17,13 @@ namespace {
 // Among everything that can stand in an expression.
 void need_new_name(const ModelData& m, const std::string& name) {
   if (name.empty()) throw UsageError("a name is empty");
-  if (!m.names_are_columns && m.names.values.contains(name))
+  if (!m.names_are_columns && m.names->of_value(name))
     throw UsageError(fmt::format("the name '{}' is taken already", name));
 }
 
 void need_new_rule(const ModelData& m, const std::string& name) {
   if (name.empty()) throw UsageError("a rule needs a name");
-  if (!m.names_are_columns && m.names.rules.contains(name))
+  if (!m.names_are_columns && m.names->rules.contains(name))
     throw UsageError(fmt::format("there are two rules with the name '{}'", name));
 }
 
@@ -61,8 +61,8 @@ void need_same_model(const ModelData& m, const Condition& c) {
 }
 
 Index rule_index(const ModelData& m, const std::string& rule) {
-  const auto it = m.names.rules.find(rule);
-  if (it != m.names.rules.end()) return it->second;
+  const auto it = m.names->rules.find(rule);
+  if (it != m.names->rules.end()) return it->second;
   std::vector<std::string> known;
   for (const auto& r : m.rules) known.push_back(r->name);
   throw UsageError(fmt::format("no rule '{}' in the model{}", rule, nearest_hint(rule, known)));
@@ -123,8 +123,8 @@ Number Model::number(const std::string& name, const Expression& value) {
   if (value.has_decisions())
     throw UsageError(fmt::format("number {} would depend on a decision", name));
   ModelData& m = change();
-  m.names.values.insert(name);
-  m.names.numbers.emplace(name, static_cast<Index>(m.numbers.size()));
+  m.names.change().others.insert(name);
+  m.names.change().numbers.emplace(name, static_cast<Index>(m.numbers.size()));
   m.numbers.push_back({name, value});
   return {m.tag, static_cast<Index>(m.numbers.size()) - 1};
 }
@@ -201,8 +201,7 @@ Decisions Model::decide(const std::string& name, const Over& over, bool integer,
   ModelData& m = change();
   family->first = m.num_decisions;
   m.num_decisions += family->index.count;
-  m.names.values.insert(name);
-  m.names.families.emplace(name, static_cast<Index>(m.families.size()));
+  m.names.change().families.emplace(name, static_cast<Index>(m.families.size()));
   m.families.push_back(family);
   return {m.tag, family};
 }
@@ -226,7 +225,7 @@ Quantities Model::let_family(const std::string& name, const Over& over,
   }
   need_new_name(*data_, name);
   ModelData& m = change();
-  m.names.values.insert(name);
+  m.names.change().others.insert(name);
   m.lets.push_back(family);
   return Quantities(family);
 }
@@ -236,7 +235,7 @@ void Model::add_goal(const std::string& name, Sense sense, const Expression& goa
   need_new_name(*data_, name);
   need_same_model(*data_, goal);
   ModelData& m = change();
-  m.names.values.insert(name);
+  m.names.change().others.insert(name);
   m.goals.push_back({name, sense, goal, std::move(stated)});
 }
 
@@ -338,7 +337,7 @@ void Model::forget_goals() {
   ModelData& m = change();
   for (std::size_t k = 0; k < m.goals.size(); ++k) {
     m.kept_inside.push_back(m.goal_with_charges(k));
-    m.names.values.erase(m.goals[k].name);
+    m.names.change().others.erase(m.goals[k].name);
   }
   m.goals.clear();
 }
@@ -364,7 +363,7 @@ void Model::only_goal(std::size_t goal) {
   for (std::size_t k = 0; k < m.goals.size(); ++k) {
     if (k == goal) continue;
     m.kept_inside.push_back(m.goal_with_charges(k));
-    m.names.values.erase(m.goals[k].name);
+    m.names.change().others.erase(m.goals[k].name);
   }
   m.goals = {Goal(m.goals[goal])};
 }
@@ -377,7 +376,7 @@ Curve Model::curve(const std::string& name, const Curve& curve, std::string stat
   for (const Expression& e : own->figures) need_same_model(*data_, e);
   own->pieces = CurvesNow::made(*own, data_->number_values());
   ModelData& m = change();
-  m.names.values.insert(name);
+  m.names.change().others.insert(name);
   m.curves.push_back(own);
   return Curve(own);
 }
@@ -420,7 +419,7 @@ void Model::rule_family(const std::string& name, const Over& over,
   ModelData& m = change();
   m.rows_before.push_back(m.num_rule_rows);
   m.num_rule_rows += family->index.count;
-  m.names.rules.emplace(name, static_cast<Index>(m.rules.size()));
+  m.names.change().rules.emplace(name, static_cast<Index>(m.rules.size()));
   m.rules.push_back(family);
 }
 
@@ -456,8 +455,8 @@ void Model::set(const Number& number, const Rational& value) {
 }
 
 void Model::set(const std::string& number, const Rational& value) {
-  const auto it = data_->names.numbers.find(number);
-  if (it != data_->names.numbers.end()) return set(Number{data_->tag, it->second}, value);
+  const auto it = data_->names->numbers.find(number);
+  if (it != data_->names->numbers.end()) return set(Number{data_->tag, it->second}, value);
   std::vector<std::string> known;
   for (const NumberDefinition& n : data_->numbers) known.push_back(n.name);
   throw UsageError(fmt::format("no number '{}' in the model{}", number,
@@ -504,13 +503,13 @@ Decision Model::decision(const std::string& wanted) const {
   // Family first, so that a wrong key is told among its own family.
   const std::size_t bracket = wanted.find('[');
   const std::string family_name = wanted.substr(0, bracket);
-  const Names& names = data_->names;
-  if (const auto it = names.families.find(wanted); it != names.families.end()) {
+  const SharedNames& names = data_->names;
+  if (const auto it = names->families.find(wanted); it != names->families.end()) {
     const auto& f = data_->families[at(it->second)];
     if (f->index.tables.empty()) return {data_->tag, f->first, f->binary};
   }
-  const auto it = names.families.find(family_name);
-  if (it != names.families.end() && bracket != std::string::npos && wanted.ends_with(']')) {
+  const auto it = names->families.find(family_name);
+  if (it != names->families.end() && bracket != std::string::npos && wanted.ends_with(']')) {
     std::vector<std::string> keys;
     std::string key;
     bool quoted = false, was_quoted = false;

@@ -93,14 +93,31 @@ struct NumberDefinition {
 /// Where named things stand; of things with the same name, as columns of a file may have, the
 /// first.
 struct Names {
-  std::unordered_set<std::string> values;  // numbers, decisions, expressions, goals and curves
+  std::unordered_set<std::string> others;  // numbers, expressions, goals and curves
   std::unordered_map<std::string, Index> numbers, families, rules;
+  /// Whether something has the name that has a value.
+  [[nodiscard]] bool of_value(const std::string& name) const {
+    return others.contains(name) || families.contains(name);
+  }
+};
+
+/// Shared by the copies of a model until one of them states more.
+class SharedNames {
+ public:
+  const Names* operator->() const noexcept { return all_.get(); }
+  Names& change() {
+    if (all_.use_count() > 1) all_ = std::make_shared<Names>(*all_);
+    return *all_;
+  }
+
+ private:
+  std::shared_ptr<Names> all_ = std::make_shared<Names>();
 };
 
 struct ModelData {
   std::string title;
   Tag tag;
-  Names names;
+  SharedNames names;
   std::vector<Table> tables;
   std::vector<NumberDefinition> numbers;
   std::vector<std::shared_ptr<const CurveData>> curves;

@@ -315,3 +315,24 @@ TEST_CASE("ways of a goal without an end are not measured from a best plan", "[r
   CHECK(page.find("one plan of many: the goal has no end") != std::string::npos);
   CHECK(page.find("best known") == std::string::npos);
 }
+
+TEST_CASE("a page of many families has an end, and says how to get the rest", "[report]") {
+  Model m("Many");
+  std::vector<Decision> x;
+  for (int k = 0; k < 900; ++k) {
+    x.push_back(m.real("x" + std::to_string(k), {}, from(0)));
+    m.let("y" + std::to_string(k), 2 * x.back());
+    m.rule("r" + std::to_string(k), x.back() >= k);
+  }
+  m.minimize("cost", x[0] + x[1]);
+  const auto lines = [](const std::string& page) {
+    return std::count(page.begin(), page.end(), '\n');
+  };
+  const std::string page = show_page(m), worked = show_page(m, {}, {.rows = 2, .family = ""});
+  CHECK(lines(page) < 150);
+  CHECK(lines(worked) > lines(page));
+  CHECK(lines(worked) < 1000);
+  for (const std::string& p : {page, worked})
+    CHECK(p.find("more; --family NAME shows one of them") != std::string::npos);
+  CHECK(show_page(m, {}, {.rows = 2, .family = "r899"}).find("r899") != std::string::npos);
+}

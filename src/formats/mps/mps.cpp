@@ -40,25 +40,30 @@ struct MpsRow {
 // From here on a limit is none.
 const Rational kEndless = *Rational::parse("1e30");
 
+using NamesInText = std::unordered_map<std::string_view, Index>;  // of the text, which stays
+using Fields = std::vector<std::string_view>;
+
 class MpsReader {
  public:
-  MpsReader(const std::string& text, const std::string& file, bool fixed)
+  MpsReader(std::string_view text, const std::string& file, bool fixed)
       : text_(text), file_(file), fixed_(fixed) {}
 
   Reading<Model> run() {
     std::size_t at = text_.starts_with("\xEF\xBB\xBF") ? 3 : 0;  // a byte order mark
     while (at < text_.size() && !ended_ && !notes_.full()) {
       std::size_t end = text_.find('\n', at);
-      if (end == std::string::npos) end = text_.size();
-      std::string line = text_.substr(at, end - at);
+      if (end == std::string_view::npos) end = text_.size();
+      std::string_view line = text_.substr(at, end - at);
       at = end + 1;
       ++line_;
-      if (!line.empty() && line.back() == '\r') line.pop_back();
-      if (line.find_first_not_of(" \t") == std::string::npos || line[0] == '*') continue;
-      if (line[0] != ' ' && line[0] != '\t')
+      if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
+      if (line.find_first_not_of(" \t") == std::string_view::npos || line[0] == '*') continue;
+      if (line[0] != ' ' && line[0] != '\t') {
         section(line);
-      else
-        data(fields(line));
+      } else {
+        split(line);
+        data(fields_);
+      }
     }
     if (!notes_.has_errors()) {
       if (line_ == 0)
@@ -83,37 +88,38 @@ class MpsReader {
     notes_.warn({file_, line, 0, std::move(message), true});
   }
 
-  static std::vector<std::string> words(const std::string& line) {
-    std::vector<std::string> out;
-    for (std::size_t at = line.find_first_not_of(" \t"); at != std::string::npos;) {
-      const std::size_t end = std::min(line.find_first_of(" \t", at), line.size());
-      out.push_back(line.substr(at, end - at));
-      at = line.find_first_not_of(" \t", end);
+  static void words(std::string_view line, Fields& out) {
+    out.clear();
+    const auto blank = [](char c) { return c == ' ' || c == '\t'; };
+    for (std::size_t at = 0; at < line.size();) {
+      while (at < line.size() && blank(line[at])) ++at;
+      const std::size_t begin = at;
+      while (at < line.size() && !blank(line[at])) ++at;
+      if (at > begin) out.push_back(line.substr(begin, at - begin));
     }
-    return out;
   }
 
   // Fixed form: fields start in columns 2, 5, 15, 25, 40 and 50 (counted from 1).
-  std::vector<std::string> fields(const std::string& line) const {
-    if (!fixed_ || section_ == "OBJSENSE") return words(line);
+  void split(std::string_view line) {
+    if (!fixed_ || section_ == "OBJSENSE") return words(line, fields_);
     static constexpr std::pair<std::size_t, std::size_t> kFields[] = {{1, 3},   {4, 12},  {14, 22},
                                                                       {24, 36}, {39, 47}, {49, 61}};
-    std::vector<std::string> out;
+    fields_.clear();
     const bool has_kind = section_ == "ROWS" || section_ == "BOUNDS";
     for (const auto& [begin, end] : kFields) {
       if (begin == 1 && !has_kind) continue;
       if (begin >= line.size()) break;
-      std::string field = line.substr(begin, end - begin);
-      field.erase(field.find_last_not_of(" \t") + 1);
-      field.erase(0, std::min(field.find_first_not_of(" \t"), field.size()));
-      out.push_back(std::move(field));
+      std::string_view field = line.substr(begin, end - begin);
+      field.remove_suffix(field.size() - (field.find_last_not_of(" \t") + 1));
+      field.remove_prefix(std::min(field.find_first_not_of(" \t"), field.size()));
+      fields_.push_back(field);
     }
-    while (!out.empty() && out.back().empty()) out.pop_back();
-    return out;
+    while (!fields_.empty() && fields_.back().empty()) fields_.pop_back();
   }
 
-  void section(const std::string& line) {
-    const std::vector<std::string> w = words(line);
+  void section(std::string_view line) {
+    Fields w;
+    words(line, w);
     section_ = w[0];
     static const std::vector<std::string> kSections = {"NAME", "OBJSENSE", "ROWS",   "COLUMNS",
                                                        "RHS",  "RANGES",   "BOUNDS", "ENDATA"};
@@ -130,14 +136,14 @@ class MpsReader {
                            nearest_hint(section_, kSections)));
   }
 
-  void sense(const std::string& word) {
+  void sense(std::string_view word) {
     if (word == "MAX" || word == "MAXIMIZE" || word == "MAXIMISE")
       maximize_ = true;
     else if (word != "MIN" && word != "MINIMIZE" && word != "MINIMISE")
       complain(fmt::format("OBJSENSE is MAX or MIN, not '{}'", word));
   }
 
-  void data(const std::vector<std::string>& f) {
+  void data(const Fields& f) {
     if (f.empty()) return;
     if (section_ == "OBJSENSE")
       sense(f[0]);
@@ -153,28 +159,33 @@ class MpsReader {
       complain("a data line stands outside of any section");
   }
 
-  void row(const std::vector<std::string>& f) {
+  void row(const Fields& f) {
     if (f.size() != 2 || f[0].size() != 1 ||
         std::string("NLGEnlge").find(f[0][0]) == std::string::npos)
       return complain("a row is N, L, G or E and a name");
     const char kind = static_cast<char>(std::toupper(static_cast<unsigned char>(f[0][0])));
     if (!row_of_.emplace(f[1], static_cast<Index>(rows_.size())).second)
       return complain(fmt::format("row '{}' is there twice", f[1]));
-    rows_.push_back({f[1], kind, 0, std::nullopt, {}});
+    rows_.push_back({std::string(f[1]), kind, 0, std::nullopt, {}});
     if (kind == 'N' && goal_ < 0) goal_ = static_cast<Index>(rows_.size()) - 1;
   }
 
-  std::optional<Rational> figure_of(const std::string& text) {
-    std::string plain = text;
-    for (char& c : plain)
-      if (c == 'D' || c == 'd') c = 'e';
-    std::optional<Rational> value = Rational::parse(plain);
+  std::optional<Rational> figure_of(std::string_view text) {
+    std::optional<Rational> value;
+    if (text.find_first_of("Dd") == std::string_view::npos) {
+      value = Rational::parse(text);
+    } else {
+      std::string plain(text);
+      for (char& c : plain)
+        if (c == 'D' || c == 'd') c = 'e';
+      value = Rational::parse(plain);
+    }
     if (!value) complain(fmt::format("'{}' is not a finite figure", text));
     return value;
   }
 
   // The same of a limit, where words and 1e30 or more mean that there is none.
-  std::optional<Rational> limit_of(const std::string& text) {
+  std::optional<Rational> limit_of(std::string_view text) {
     std::string word;
     for (const char c : text)
       word += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
@@ -193,10 +204,10 @@ class MpsReader {
   }
 
   // Whether a line belongs to the set that is read: the first one of its section.
-  bool of_first_set(const std::string& set) {
-    const auto [it, fresh] = first_set_.emplace(section_, set);
+  bool of_first_set(std::string_view set) {
+    const auto [it, fresh] = first_set_.emplace(section_, std::string(set));
     if (it->second == set) return true;
-    if (told_sets_.insert(section_ + " " + set).second)
+    if (told_sets_.insert(fmt::format("{} {}", section_, set)).second)
       warn(line_, fmt::format("the set '{}' of {} is not read: the first one, '{}', is", set,
                               section_, it->second));
     return false;
@@ -208,7 +219,7 @@ class MpsReader {
     return !std::exchange(said, true);
   }
 
-  Index find_row(const std::string& name) {
+  Index find_row(std::string_view name) {
     const auto it = row_of_.find(name);
     if (it != row_of_.end()) return it->second;
     std::vector<std::string> known;
@@ -218,11 +229,10 @@ class MpsReader {
     return -1;
   }
 
-  void column(const std::vector<std::string>& f) {
-    const auto marker =
-        std::find_if(f.begin(), f.end(), [](const std::string& w) { return w == "'MARKER'"; });
+  void column(const Fields& f) {
+    const auto marker = std::find(f.begin(), f.end(), "'MARKER'");
     if (marker != f.end()) {
-      const std::string& what = f.back();
+      const std::string_view what = f.back();
       if (what == "'INTORG'")
         in_integers_ = true;
       else if (what == "'INTEND'")
@@ -233,26 +243,28 @@ class MpsReader {
     }
     if (f.size() != 3 && f.size() != 5)
       return complain("a column line has a column, then one or two pairs of row and figure");
-    const auto [it, fresh] = column_of_.emplace(f[0], static_cast<Index>(columns_.size()));
-    if (fresh)
-      columns_.push_back({f[0], in_integers_, 0, Rational::infinity(), false, false, line_});
-    else if (it->second + 1 != static_cast<Index>(columns_.size()))
-      return complain(fmt::format("the lines of column '{}' do not stand together", f[0]));
+    if (columns_.empty() || columns_.back().name != f[0]) {
+      if (!column_of_.emplace(f[0], static_cast<Index>(columns_.size())).second)
+        return complain(fmt::format("the lines of column '{}' do not stand together", f[0]));
+      columns_.push_back(
+          {std::string(f[0]), in_integers_, 0, Rational::infinity(), false, false, line_});
+    }
+    const auto column = static_cast<Index>(columns_.size()) - 1;
     for (std::size_t k = 1; k + 1 < f.size(); k += 2) {
       const Index r = find_row(f[k]);
       const std::optional<Rational> value = figure_of(f[k + 1]);
       if (r < 0 || !value) continue;
       MpsRow& row = rows_[static_cast<std::size_t>(r)];
       auto& entries = row.entries;
-      if (std::exchange(row.last_column, it->second) == it->second) {
+      if (std::exchange(row.last_column, column) == column) {
         complain(fmt::format("column '{}' has two entries in row '{}'", f[0], f[k]));
         continue;
       }
-      if (!value->is_zero()) entries.emplace_back(it->second, *value);
+      if (!value->is_zero()) entries.emplace_back(column, *value);
     }
   }
 
-  void right_sides(const std::vector<std::string>& f) {
+  void right_sides(const Fields& f) {
     const std::size_t first = f.size() % 2;  // an odd count starts with the name of the set
     if (f.size() < 2) return complain("a line has a row and a figure");
     if (!of_first_set(first == 1 ? f[0] : "")) return;
@@ -280,10 +292,10 @@ class MpsReader {
     }
   }
 
-  void bound(const std::vector<std::string>& f) {
+  void bound(const Fields& f) {
     static const std::vector<std::string> kKinds = {"LO", "UP", "FX", "FR", "MI", "PL",
                                                     "BV", "LI", "UI", "SC", "SI"};
-    const std::string& kind = f[0];
+    const std::string_view kind = f[0];
     if (std::find(kKinds.begin(), kKinds.end(), kind) == kKinds.end())
       return complain(fmt::format("no bound kind '{}'{}", kind, nearest_hint(kind, kKinds)));
     const bool valued = kind != "FR" && kind != "MI" && kind != "PL" && kind != "BV";
@@ -359,6 +371,7 @@ class MpsReader {
     Internals::of(model)->names_are_columns = true;
     add_columns(model);
     if (notes_.has_errors()) return notes_;
+    column_of_.clear();
     add_rows(model);
     return {std::move(model), std::move(notes_)};
   }
@@ -437,7 +450,7 @@ class MpsReader {
     }
   }
 
-  const std::string& text_;
+  std::string_view text_;
   const std::string& file_;
   bool fixed_;
   Diagnostics notes_;
@@ -446,7 +459,8 @@ class MpsReader {
   std::string section_, title_;
   std::vector<MpsRow> rows_;
   std::vector<MpsColumn> columns_;
-  std::unordered_map<std::string, Index> row_of_, column_of_;
+  NamesInText row_of_, column_of_;
+  Fields fields_;                                           // of the line at hand
   std::unordered_map<std::string, std::string> first_set_;  // by section
   std::set<std::string> told_sets_;
   std::size_t endless_ = 0;  // figures that mean no limit

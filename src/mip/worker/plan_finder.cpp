@@ -120,6 +120,8 @@ void PlanFinder::try_given() {
 }
 
 bool PlanFinder::propose(NodeView::Moment moment) {
+  // Real columns under rows alone: the relaxation's point is the best plan.
+  if (space_.problem.num_integers() == 0 && space_.problem.linear()) return false;
   const std::function<std::vector<double>()> reduced_costs = [&] {
     return space_.relaxation.reduced_costs();
   };

@@ -71,6 +71,18 @@ class ShowPage {
                                    what_.family, nearest_hint(what_.family, known)));
   }
 
+  // Of families, unless one is asked for by name: a page is read by a person.
+  [[nodiscard]] bool full(std::size_t lines) const {
+    constexpr std::size_t kMostFamilies = 30, kMostLines = 300;
+    return what_.family.empty() && lines >= (what_.rows > 0 ? kMostLines : kMostFamilies);
+  }
+  void say_left_out(std::size_t families) {
+    if (families > 0)
+      page_.say(fmt::format("... and {} more; --family NAME shows one of them",
+                            figure(Rational(static_cast<long long>(families)))),
+                2);
+  }
+
   // How many of `count` members are worked out.
   [[nodiscard]] Index shown(Index count) const {
     if (what_.rows > 0) return std::min<Index>(count, what_.rows);
@@ -227,10 +239,13 @@ class ShowPage {
 
   void decisions() {
     std::vector<std::vector<std::string>> rows;
-    constexpr std::size_t kMostFamilies = 30;
+    std::size_t left_out = 0;
     for (const auto& f : m_.families) {
       if (!wanted(f->name)) continue;
-      if (rows.size() == kMostFamilies) break;
+      if (full(rows.size())) {
+        ++left_out;
+        continue;
+      }
       std::vector<std::string> tables;
       for (const Table& t : f->index.tables) tables.push_back(t.name());
       rows.push_back({f->name,
@@ -243,11 +258,15 @@ class ShowPage {
     }
     if (!rows.empty()) page_.heading("Decisions");
     page_.table(rows);
-    if (m_.families.size() > kMostFamilies && what_.family.empty())
-      page_.say(fmt::format("... and {} more", m_.families.size() - kMostFamilies), 2);
+    say_left_out(left_out);
     rows.clear();
+    left_out = 0;
     for (const auto& l : m_.lets) {
       if (!wanted(l->name)) continue;
+      if (full(rows.size())) {
+        ++left_out;
+        continue;
+      }
       const Index most = what_.rows > 0 || !what_.family.empty() ? shown(l->index.count) : 1;
       for (Index i = 0; i < std::min(most, l->index.count); ++i) {
         std::string count = l->index.tables.empty() ? "one" : figure(whole(at(l->index.count)));
@@ -259,6 +278,7 @@ class ShowPage {
     if (rows.empty()) return;
     page_.heading("Named expressions");
     page_.table(rows);
+    say_left_out(left_out);
   }
 
   static std::string cut(std::string text) {
@@ -330,12 +350,11 @@ class ShowPage {
 
   void rules() {
     std::vector<std::vector<std::string>> rows;
-    constexpr std::size_t kMostFamilies = 30;
     std::size_t left_out = 0;
     for (std::size_t r = 0; r < m_.rules.size(); ++r) {
       const RuleFamily& f = *m_.rules[r];
       if (!wanted(f.name)) continue;
-      if (rows.size() >= kMostFamilies && what_.rows == 0) {
+      if (full(rows.size())) {
         ++left_out;
         continue;
       }
@@ -360,7 +379,7 @@ class ShowPage {
     if (rows.empty()) rows.push_back({"none", ""});
     page_.heading("Rules");
     page_.table(rows);
-    if (left_out > 0) page_.say(fmt::format("... and {} more", left_out), 2);
+    say_left_out(left_out);
   }
 
   void scenarios() {
