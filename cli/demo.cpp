@@ -106,6 +106,13 @@ class Story {
          "compare winch.knot");
     print(comparison_page(winch, compare(winch, method_names(winch)), page_));
 
+    const Model workshop = load("workshop.knot");
+    step("One thing at a time",
+         "Six kites over four stands, each in an order of its own. What is kept apart in pairs is "
+         "seen as machines.",
+         "solve workshop.knot");
+    print(answer_page(solve(workshop), page_));
+
     const Model wheel = load("wheel.knot");
     step("A hard one, and how it went",
          "Three kinds of cord, one wheel, sixteen weeks. The relaxation sets the wheel up for a "

@@ -24,7 +24,8 @@ struct DrawArguments {
 const std::vector<std::pair<std::string, PlanShape>> kShapes = {{"grid", PlanShape::grid},
                                                                 {"bars", PlanShape::bars},
                                                                 {"steps", PlanShape::steps},
-                                                                {"map", PlanShape::map}};
+                                                                {"map", PlanShape::map},
+                                                                {"times", PlanShape::times}};
 
 // "x,y", where names may have commas of their own.
 std::pair<Decision, Decision> two_decisions(const Model& model, const std::string& text) {
@@ -130,6 +131,12 @@ void need_together(const DrawArguments& a) {
     throw CommandLineError("--of and --as go with --plan");
 }
 
+std::vector<std::string> shape_words() {
+  std::vector<std::string> words;
+  for (const auto& [name, shape] : kShapes) words.push_back(name);
+  return words;
+}
+
 PlanShape shape_of(const std::string& asked) {
   for (const auto& [name, shape] : kShapes)
     if (name == asked) return shape;
@@ -216,7 +223,7 @@ Run add_draw(CLI::App& app, CLI::App*& command) {
                       "this curve: its pieces and jumps, and what the plan makes of it");
   command->add_option("--of", a->family, "of the plan: this family of decisions");
   command->add_option("--as", a->shape, "of the plan: this shape")
-      ->check(CLI::IsMember({"grid", "bars", "steps", "map"}));
+      ->check(CLI::IsMember(shape_words()));
   command->add_option("--from", a->from, "a saved answer or plan instead of a fresh solve");
   command->add_flag("--dark", a->dark, "for a dark ground");
   command->add_option("--write", a->write, "the figure's file: .svg or .png, of a tree .dot too")

@@ -60,11 +60,11 @@ std::string progress_figure(const std::vector<ProgressRun>& runs, const DrawOpti
 std::string curve_figure(const Model& model, const std::string& curve, const Plan* plan = nullptr,
                          const DrawOptions& options = {});
 
-enum class PlanShape { by_tables, grid, bars, steps, map };
+enum class PlanShape { by_tables, grid, bars, steps, map, times };
 /// What a family of decisions comes to. `family` empty: the one that says most. A family of two
-/// keys is a grid, one over an ordered table steps, one between places with x and y a map, any
-/// other bars against its data; `shape` says otherwise. UsageError where a shape does not fit, with
-/// those that do.
+/// keys is a grid, one over an ordered table steps, one between places with x and y a map, one of
+/// begins that rules keep apart in pairs bars over time, any other bars against its data; `shape`
+/// says otherwise. UsageError where a shape does not fit, with those that do.
 std::string plan_figure(const Model& model, const Plan& plan, const std::string& family = {},
                         PlanShape shape = PlanShape::by_tables, const DrawOptions& options = {});
 

@@ -56,6 +56,28 @@ TEST_CASE("solve proves the optimum and writes result and plan", "[cli]") {
   CHECK(has(checked.out, "crowd is 492"));
 }
 
+TEST_CASE("what is kept apart in pairs is seen as machines, from a model and from MPS", "[cli]") {
+  const Ran r = run("solve " + in_demo("workshop.knot"));
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "ready_at is 395, and no plan reaches less."));
+  CHECK(has(r.out, "seen together, as 4 machines that do one thing at a time"));
+  const std::string mps = (scratch() / "workshop.mps").string();
+  CHECK(run("convert " + in_demo("workshop.knot") + " " + mps).code == 0);
+  const Ran back = run("solve " + mps);
+  CHECK(has(back.out, "is 395, and no plan reaches less."));
+  CHECK(has(back.out, "as 4 machines"));
+  CHECK_FALSE(has(run("solve " + in_demo("programme.knot")).out, "machine"));
+  const std::string svg = (scratch() / "workshop.svg").string();
+  CHECK(run("draw " + in_demo("workshop.knot") + " --plan --write " + svg).code == 0);
+  const std::string picture = slurp(svg);
+  for (const char* stand : {"cutting table", "sewing machine", "paint bench", "rigging frame"})
+    CHECK(has(picture, stand));
+  CHECK(has(picture, "one thing at a time in each row"));
+  const Ran bars = run("draw " + in_demo("crate.knot") + " --plan --as times --write " + svg);
+  CHECK(bars.code == 3);
+  CHECK(has(bars.err, "pack cannot be drawn as times; what fits its tables: bars"));
+}
+
 TEST_CASE("quiet says nothing, relaxed says what limits are worth", "[cli]") {
   const Ran quiet = run("solve " + in_demo("crate.knot") + " --quiet");
   CHECK(quiet.code == 0);

@@ -240,8 +240,8 @@ HARMLESS(plan_figure_of_any_size) {
   const Decision x = p.model.real("x", {}, anything());
   Plan plan(p.model);
   plan.set(x, Rational(1e300) * Rational(1e300));
-  for (const PlanShape shape :
-       {PlanShape::by_tables, PlanShape::grid, PlanShape::bars, PlanShape::steps, PlanShape::map})
+  for (const PlanShape shape : {PlanShape::by_tables, PlanShape::grid, PlanShape::bars,
+                                PlanShape::steps, PlanShape::map, PlanShape::times})
     try {
       (void)plan_figure(p.model, plan, "x", shape);
     } catch (const UsageError&) {

@@ -368,7 +368,12 @@ class MpsReader {
 
   Reading<Model> build() {
     Model model(title_.empty() ? "A model without a name" : title_);
-    Internals::of(model)->names_are_columns = true;
+    ModelData& data = *Internals::of(model);
+    data.names_are_columns = true;
+    data.names.change().families.reserve(columns_.size());
+    data.names.change().rules.reserve(rows_.size());
+    data.families.reserve(columns_.size());
+    data.rules.reserve(rows_.size());
     add_columns(model);
     if (notes_.has_errors()) return notes_;
     column_of_.clear();

@@ -2,7 +2,8 @@
 // Machines: tasks no two of which are done at the same time, as rows and choices of the problem say
 // in pairs. They ask for nothing that is not stated, and say it together: propagation by edge
 // finding and by what is known to come before, and where to divide. Found anew in every problem
-// that is searched (structures/precedences.hpp), so that presolve need not know of them.
+// that is searched (structures/precedences.hpp), so that presolve need not know of them; what was
+// found stays true where limits get tighter, as in parts of the problem.
 
 #include "mip/structures/precedences.hpp"
 

@@ -297,6 +297,7 @@ class AnswerPage {
     page_.say(line + ".", 2);
     if (m_.num_decisions > 0 && r_.plan) rounding();
     beforehand(value);
+    tell_machines(page_, r_);
     cuts(value);
   }
 

@@ -58,6 +58,16 @@ void tell_branching(Page& page, const Result& r) {
   if (!ends.empty()) page.say("Of the branches that were closed " + ends + ".", 2);
 }
 
+void tell_machines(Page& page, const Result& r) {
+  for (const SearchPart& part : r.search.parts)
+    if (part.kind == "presolve" && part.name == "machines" && part.found > 0)
+      page.say(fmt::format("What is kept apart in pairs was seen together, as {} that {} one thing "
+                           "at a time.",
+                           counted(static_cast<std::size_t>(part.found), "machine"),
+                           part.found == 1 ? "does" : "do"),
+               2);
+}
+
 void tell_work(Page& page, const Result& r) {
   constexpr std::int64_t kMuch = 5'000'000;  // units of work
   constexpr double kLeast = 0.05;            // a share worth telling

@@ -33,7 +33,13 @@ std::string plan_figure(const Model& model, const Plan& plan, const std::string&
     }
     if (best != nullptr) family = best;
   }
-  const std::vector<PlanShape> fit = report::shapes_of(*family);
+  const report::MachineLanes machines(model);
+  if (const Family* timed = name.empty() ? machines.main_family() : nullptr;
+      timed != nullptr && (shape == PlanShape::by_tables || shape == PlanShape::times))
+    family = timed;
+  std::vector<PlanShape> fit = report::shapes_of(*family);
+  const std::vector<report::Lane> lanes = machines.of(*family);
+  if (!lanes.empty()) fit.insert(fit.begin(), PlanShape::times);
   if (shape != PlanShape::by_tables && std::find(fit.begin(), fit.end(), shape) == fit.end()) {
     std::vector<std::string> words;
     for (const PlanShape s : fit) words.emplace_back(report::word(s));
@@ -53,6 +59,8 @@ std::string plan_figure(const Model& model, const Plan& plan, const std::string&
         return report::draw_steps(picture);
       case PlanShape::map:
         return report::draw_plan_map(picture);
+      case PlanShape::times:
+        return report::draw_times(picture, lanes);
       default:
         return report::draw_bars(picture);
     }

@@ -110,6 +110,8 @@ std::string_view word(PlanShape shape) {
       return "steps";
     case PlanShape::map:
       return "map";
+    case PlanShape::times:
+      return "times";
     default:
       return "bars";
   }
