@@ -16,30 +16,56 @@ struct Sequence {
   double end = 0.0;
 };
 
+// Tasks as they arrive; of those that are there the one with the longest tail comes first.
+class Arrivals {
+ public:
+  Arrivals(std::span<const double> head, std::span<const double> tail)
+      : head_(head), by_head_(head.size()), there_(Shorter{tail}) {
+    std::iota(by_head_.begin(), by_head_.end(), std::size_t{0});
+    std::stable_sort(by_head_.begin(), by_head_.end(),
+                     [&](std::size_t a, std::size_t b) { return head[a] < head[b]; });
+  }
+  /// When the next one arrives; never where all did.
+  [[nodiscard]] double next() const {
+    return came_ < by_head_.size() ? head_[by_head_[came_]]
+                                   : std::numeric_limits<double>::infinity();
+  }
+  [[nodiscard]] bool any_left() const { return came_ < by_head_.size() || !there_.empty(); }
+  /// The first of those that are there at `now`, which moves on where there is none.
+  std::size_t first(double& now) {
+    if (there_.empty()) now = std::max(now, next());
+    while (next() <= now) there_.push(by_head_[came_++]);
+    return there_.top();
+  }
+  void done() { there_.pop(); }
+
+ private:
+  struct Shorter {
+    std::span<const double> tail;
+    bool operator()(std::size_t a, std::size_t b) const {
+      return tail[a] != tail[b] ? tail[a] < tail[b] : a > b;
+    }
+  };
+  std::span<const double> head_;
+  std::vector<std::size_t> by_head_;
+  std::size_t came_ = 0;
+  std::priority_queue<std::size_t, std::vector<std::size_t>, Shorter> there_;
+};
+
 // Schrage's rule: of the tasks that are there the one with the longest tail.
 Sequence schrage(std::span<const double> head, std::span<const double> takes,
                  std::span<const double> tail) {
-  const std::size_t n = head.size();
-  std::vector<std::size_t> by_head(n);
-  std::iota(by_head.begin(), by_head.end(), std::size_t{0});
-  std::stable_sort(by_head.begin(), by_head.end(),
-                   [&](std::size_t a, std::size_t b) { return head[a] < head[b]; });
-  const auto shorter = [&](std::size_t a, std::size_t b) {
-    return tail[a] != tail[b] ? tail[a] < tail[b] : a > b;
-  };
-  std::priority_queue<std::size_t, std::vector<std::size_t>, decltype(shorter)> there(shorter);
+  Arrivals arrivals(head, tail);
   Sequence s;
-  s.begin.resize(n);
-  double now = -std::numeric_limits<double>::infinity();
-  for (std::size_t came = 0; s.order.size() < n;) {
-    if (there.empty()) now = std::max(now, head[by_head[came]]);
-    while (came < n && head[by_head[came]] <= now) there.push(by_head[came++]);
-    const std::size_t i = there.top();
-    there.pop();
+  s.begin.resize(head.size());
+  s.end = -std::numeric_limits<double>::infinity();
+  for (double now = s.end; arrivals.any_left();) {
+    const std::size_t i = arrivals.first(now);
+    arrivals.done();
     s.order.push_back(i);
     s.begin[i] = now;
     now += takes[i];
-    s.end = s.order.size() == 1 ? now + tail[i] : std::max(s.end, now + tail[i]);
+    s.end = std::max(s.end, now + tail[i]);
   }
   return s;
 }
@@ -47,28 +73,17 @@ Sequence schrage(std::span<const double> head, std::span<const double> takes,
 // The same where a task may be interrupted: no order ends earlier.
 double with_interruptions(std::span<const double> head, std::span<const double> takes,
                           std::span<const double> tail) {
-  const std::size_t n = head.size();
-  std::vector<std::size_t> by_head(n);
-  std::iota(by_head.begin(), by_head.end(), std::size_t{0});
-  std::stable_sort(by_head.begin(), by_head.end(),
-                   [&](std::size_t a, std::size_t b) { return head[a] < head[b]; });
-  const auto shorter = [&](std::size_t a, std::size_t b) {
-    return tail[a] != tail[b] ? tail[a] < tail[b] : a > b;
-  };
-  std::priority_queue<std::size_t, std::vector<std::size_t>, decltype(shorter)> there(shorter);
+  Arrivals arrivals(head, tail);
   std::vector<double> left(takes.begin(), takes.end());
-  double now = 0.0, bound = -std::numeric_limits<double>::infinity();
-  for (std::size_t came = 0; came < n || !there.empty();) {
-    if (there.empty()) now = came == 0 ? head[by_head[0]] : std::max(now, head[by_head[came]]);
-    while (came < n && head[by_head[came]] <= now) there.push(by_head[came++]);
-    const std::size_t i = there.top();
-    const double until = came < n ? head[by_head[came]] : std::numeric_limits<double>::infinity();
-    const double step = std::min(left[i], until - now);
+  double bound = -std::numeric_limits<double>::infinity();
+  for (double now = bound; arrivals.any_left();) {
+    const std::size_t i = arrivals.first(now);
+    const double step = std::min(left[i], arrivals.next() - now);
     left[i] -= step;
     now += step;
     if (left[i] > 0.0) continue;
     bound = std::max(bound, now + tail[i]);
-    there.pop();
+    arrivals.done();
   }
   return bound;
 }
