@@ -11,6 +11,12 @@ bool within(const Rational& value, double lower, double upper) {
          (std::isinf(upper) || value <= Rational::exactly(upper));
 }
 
+bool is_whole(const Problem& problem, std::span<const Rational> point) {
+  for (Index j = 0; j < problem.num_columns(); ++j)
+    if (problem.integer(j) && !point[at(j)].is_integer()) return false;
+  return true;
+}
+
 bool row_holds(const RowView& row, std::span<const Rational> point) {
   Rational activity = 0;
   for (std::size_t k = 0; k < row.index.size(); ++k)

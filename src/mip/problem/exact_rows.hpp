@@ -9,6 +9,9 @@ namespace kiteknot::mip {
 
 [[nodiscard]] bool within(const Rational& value, double lower, double upper);
 
+/// Whether whole columns have a whole value each.
+[[nodiscard]] bool is_whole(const Problem& problem, std::span<const Rational> point);
+
 /// Whether the point meets the row, coefficients taken by their binary value. O(entries).
 [[nodiscard]] bool row_holds(const RowView& row, std::span<const Rational> point);
 

@@ -4,17 +4,9 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "mip/problem/exact_rows.hpp"
 
 namespace kiteknot::mip {
-namespace {
-
-bool is_whole(const Problem& problem, std::span<const Rational> point) {
-  for (Index j = 0; j < problem.num_columns(); ++j)
-    if (problem.integer(j) && !point[at(j)].is_integer()) return false;
-  return true;
-}
-
-}  // namespace
 
 void Incumbents::enter(const Translation& stage, const Problem& problem) {
   KITEKNOT_CHECK(!few_.on() || stage.same(), "the best few are searched for as they came");

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/check.hpp"
+#include "mip/problem/exact_rows.hpp"
 #include "mip/propagators/whole_equations.hpp"
 #include "mip/relaxation/ray.hpp"
 #include "mip/worker/worker.hpp"
@@ -111,7 +112,8 @@ Worker::End Worker::settle_point(bool trusted) {
       sharpen();
       const auto vertex = space_.relaxation.exact_values(space_.exact);
       // A plan that only fractions can say was not known when the bound was sharpened.
-      if (vertex && space_.is_whole(*vertex) && finder_.judge(*vertex, "the relaxation")) sharpen();
+      if (vertex && is_whole(space_.problem, *vertex) && finder_.judge(*vertex, "the relaxation"))
+        sharpen();
     }
   }
   if (known_.closes(node_.out.bound)) return closed(ClosedBy::bound);

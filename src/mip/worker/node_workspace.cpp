@@ -31,12 +31,6 @@ Separation::Added NodeWorkspace::separate(std::span<const double> point, bool in
                         stated_only);
 }
 
-bool NodeWorkspace::is_whole(std::span<const Rational> point) const {
-  for (Index j = 0; j < problem.num_columns(); ++j)
-    if (problem.integer(j) && !point[at(j)].is_integer()) return false;
-  return true;
-}
-
 std::vector<Rational> NodeWorkspace::exact_point(std::span<const double> point) const {
   std::vector<Rational> plan;
   plan.reserve(point.size());

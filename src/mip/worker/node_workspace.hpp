@@ -38,8 +38,6 @@ struct NodeWorkspace {
   [[nodiscard]] SeparationContext at_point(std::span<const double> point, bool integral) {
     return {domain, point, relaxation, work, implied, integral};
   }
-  /// Whole columns have a whole value each.
-  [[nodiscard]] bool is_whole(std::span<const Rational> point) const;
   /// Whole columns rounded; real ones by their shortest decimal.
   [[nodiscard]] std::vector<Rational> exact_point(std::span<const double> point) const;
 
