@@ -52,6 +52,8 @@ struct ModelArguments {
   /// Warnings go to stderr; errors are thrown as InputError.
   /// `data_only`: a file without any decision will do.
   [[nodiscard]] Model load(bool data_only = false) const;
+  /// The same with other data in place of some tables.
+  [[nodiscard]] Model load_with(const std::vector<OtherData>& other) const;
   /// The same with a condition on it.
   [[nodiscard]] Question load(const std::string& condition) const;
   /// The model under each of these scenarios.
@@ -91,6 +93,7 @@ Run add_vary(CLI::App& app, CLI::App*& command);
 Run add_explain(CLI::App& app, CLI::App*& command);
 Run add_runs(CLI::App& app, CLI::App*& command);
 Run add_convert(CLI::App& app, CLI::App*& command);
+Run add_make(CLI::App& app, CLI::App*& command);
 Run add_demo(CLI::App& app, CLI::App*& command);
 
 }  // namespace kiteknot::cli

@@ -1,72 +1,266 @@
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <iterator>
+
+#include <fmt/format.h>
+
+#include "cases.hpp"
 #include "command.hpp"
+#include "outputs.hpp"
+#include "own_program.hpp"
 #include "stops.hpp"
 #include "terminal.hpp"
+#include "values.hpp"
 
 namespace kiteknot::cli {
 namespace {
 
+struct CompareArguments {
+  CaseArguments cases;
+  SearchArguments search;
+  TripsArguments trips;
+  std::vector<std::string> ways, programs, plans;
+  std::string map, figure, distances, shares, table, save, keep, html;
+  double within = 0.01;
+  std::int64_t runs = 1;
+  bool all_ways = false;
+};
+
 int compare_saved(const std::string& first, const std::string& second) {
   if (!first.ends_with(".json") || !second.ends_with(".json"))
     throw CommandLineError(
-        "compare takes a model, or two saved answers that end in .json (see 'solve --save')");
+        "compare takes models, stops, or two saved answers that end in .json (see 'solve --save')");
   const SavedAnswer a = noted(read_answer(first)), b = noted(read_answer(second));
   print(saved_page(a, b, page_options()));
   return kDone;
+}
+
+OwnMethods own_ways(const CompareArguments& a) {
+  OwnMethods own;
+  for (const std::string& stated : a.programs) own.push_back(own_program(stated));
+  for (const std::string& path : a.plans) own.push_back(plan_file(path));
+  return own;
+}
+
+void need_known(const std::vector<std::string>& ways, const OwnMethods& own) {
+  for (const std::string& name : ways) {
+    if (std::ranges::any_of(own, [&](const auto& m) { return m->name() == name; })) continue;
+    try {
+      (void)method(name);
+    } catch (const UsageError& e) {
+      throw CommandLineError(e.what());
+    }
+  }
+}
+
+// One model, with the story of every way.
+int compare_one(const CompareArguments& a, const OwnMethods& own) {
+  const ModelArguments arguments = a.cases.one();
+  const Model model = arguments.load();
+  LiveLine line(model, false);
+  SolveOptions options = a.search.options();
+  options.seconds_each = options.seconds;
+  options.seconds = HUGE_VAL;
+  std::vector<std::string> ways = a.ways.empty() ? method_names(model, a.all_ways) : a.ways;
+  std::erase_if(ways, [&](const std::string& w) {
+    return std::ranges::any_of(own, [&](const auto& m) { return m->name() == w; });
+  });
+  const Comparison comparison = compare(model, ways, options, &line, own);
+  line.finish();
+  print(comparison_page(model, comparison, page_options(arguments.under())));
+  return options.stop.pressed() ? kStopped : kDone;
+}
+
+std::vector<Attempt> kept_before(const std::string& path) {
+  if (path.empty() || !std::filesystem::exists(path)) return {};
+  std::ifstream in(path, std::ios::binary);
+  try {
+    return read_attempts(std::string(std::istreambuf_iterator<char>(in), {}));
+  } catch (const UsageError& e) {
+    throw CommandLineError("--keep " + path + ": " + e.what());
+  }
+}
+
+// A line is added as soon as its attempt is done; what a killed run left of one is cut off first.
+class Keeper {
+ public:
+  explicit Keeper(const std::string& path) {
+    if (path.empty()) return;
+    if (std::filesystem::exists(path)) {
+      std::ifstream in(path, std::ios::binary);
+      const std::string text(std::istreambuf_iterator<char>(in), {});
+      const std::size_t whole = text.rfind('\n') == std::string::npos ? 0 : text.rfind('\n') + 1;
+      if (whole < text.size()) std::filesystem::resize_file(path, whole);
+    }
+    out_.open(path, std::ios::binary | std::ios::app);
+    if (!out_) throw OutputError(path + " cannot be written");
+    path_ = path;
+  }
+  void add(const Attempt& attempt) {
+    if (path_.empty() || failed_) return;
+    out_ << attempt_line(attempt) << std::flush;
+    if (out_) return;
+    failed_ = true;
+    print_error(path_ + " cannot be written any more: what comes now is not kept");
+  }
+
+ private:
+  std::ofstream out_;
+  std::string path_;
+  bool failed_ = false;
+};
+
+int compare_cases(const CompareArguments& a, const OwnMethods& own) {
+  for (const auto& [option, file] :
+       {std::pair("--figure", &a.figure), std::pair("--distances", &a.distances),
+        std::pair("--shares", &a.shares)})
+    need_drawing_name(option, *file);
+  if (!a.html.empty() && !a.html.ends_with(".html") && !a.html.ends_with(".htm"))
+    throw CommandLineError("--html takes a file that ends in .html, not '" + a.html + "'");
+  std::vector<std::string> inputs = a.cases.inputs();
+  inputs.insert(inputs.end(), a.plans.begin(), a.plans.end());
+  need_apart({{"--figure", a.figure},
+              {"--distances", a.distances},
+              {"--shares", a.shares},
+              {"--html", a.html},
+              {"--table", a.table},
+              {"--save", a.save},
+              {"--keep", a.keep}},
+             inputs);
+  const SolveOptions wishes = a.search.options();
+  TrialOptions options;
+  options.ways = a.ways;
+  options.own = own;
+  if (!options.ways.empty())  // whoever brings a way wants to see it
+    for (const auto& m : own)
+      if (std::ranges::find(options.ways, m->name()) == options.ways.end())
+        options.ways.push_back(m->name());
+  constexpr double kUsual = 2.0;
+  options.seconds = std::isfinite(wishes.seconds) ? wishes.seconds : kUsual;
+  options.runs = static_cast<int>(a.runs);
+  options.seed = wishes.seed;
+  options.stop = wishes.stop;
+  options.known = kept_before(a.keep);
+  Keeper keeper(a.keep);
+  options.done = [&](const Attempt& attempt) { keeper.add(attempt); };
+  ShortLine line(false);
+  const auto start = std::chrono::steady_clock::now();
+  const std::vector<TrialCase> cases = a.cases.cases();
+  options.asked = [&](const std::string& of, const std::string& way, int run) {
+    const std::chrono::duration<double> gone = std::chrono::steady_clock::now() - start;
+    const auto at = std::ranges::find(cases, of, &TrialCase::name) - cases.begin();
+    line.show(gone.count(), [&] {
+      return fmt::format(" {:.0f} s   case {} of {}, {}   {}{}", gone.count(), at + 1, cases.size(),
+                         of, way, run > 1 ? fmt::format(", run {}", run) : "");
+    });
+  };
+  const Trials trials = [&] {
+    try {
+      return run_trials(cases, options);
+    } catch (const UsageError& e) {
+      throw CommandLineError(e.what());
+    }
+  }();
+  line.finish();
+  Outputs outputs;
+  outputs.attempt([&] { print(trials_page(trials, page_options())); });
+  if (!a.table.empty()) outputs.attempt([&] { write_text(a.table, trials_csv(trials)); });
+  if (!a.html.empty())
+    outputs.attempt([&] {
+      write_text(a.html,
+                 trials_report(trials, fmt::format("Made on {} by kiteknot {}",
+                                                   a.cases.one().origin().when, KITEKNOT_VERSION)));
+    });
+  if (!a.save.empty()) outputs.attempt([&] { write_text(a.save, trials_document(trials)); });
+  const auto figure = [&](const std::string& file, const auto& draw) {
+    if (file.empty()) return;
+    outputs.attempt([&] {
+      try {
+        write_drawing(file, draw());
+      } catch (const UsageError& e) {
+        throw OutputError(file + " was not drawn: " + e.what());
+      }
+    });
+  };
+  figure(a.figure, [&] { return trials_time_figure(trials); });
+  figure(a.distances, [&] { return trials_distance_figure(trials); });
+  figure(a.shares, [&] { return trials_share_figure(trials, a.within); });
+  const bool unread =
+      std::ranges::any_of(trials.cases, [](const TrialCaseAnswer& c) { return !c.failed.empty(); });
+  return outputs.end(trials.stopped ? kStopped : unread ? kBadInput : kDone);
+}
+
+int run(const CompareArguments& a) {
+  const CaseArguments& c = a.cases;
+  const std::string& first = c.files.front();
+  if (c.files.size() == 2 && (first.ends_with(".json") || c.files[1].ends_with(".json")))
+    return compare_saved(first, c.files[1]);
+  if (std::ranges::any_of(c.files, [](const auto& f) { return f.ends_with(".json"); }))
+    throw CommandLineError("two saved answers are laid side by side: compare A.json B.json");
+  const OwnMethods own = own_ways(a);
+  const bool cases_only = !a.distances.empty() || !a.shares.empty() || !a.table.empty() ||
+                          !a.save.empty() || !a.keep.empty() || !a.html.empty() || a.runs > 1;
+  if (is_stops(first)) {
+    if (c.many() || cases_only || !own.empty() || !c.scenario.empty() || !c.settings.empty())
+      throw CommandLineError("stops are compared one file at a time, by the ways to a tour");
+    return compare_ways(first, a.ways, a.search, a.trips, a.map, a.figure);
+  }
+  if (!a.map.empty() || a.trips.capacity > 0.0 || a.trips.trips > 0 || !a.trips.from.empty())
+    throw CommandLineError("--map, --capacity, --trips and --from are for files of stops");
+  need_known(a.ways, own);
+  if (c.many() || cases_only || !a.figure.empty()) return compare_cases(a, own);
+  return compare_one(a, own);
 }
 
 }  // namespace
 
 Run add_compare(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("compare",
-                               "the proven best against the relaxation, rounding and what people "
-                               "do by hand; of stops: all ways to a tour; or two saved answers");
-  struct Arguments {
-    ModelArguments model;
-    SearchArguments search;
-    std::vector<std::string> methods;
-    std::string other, map, figure;
-    TripsArguments trips;
-  };
-  const auto a = std::make_shared<Arguments>();
-  a->model.add_to(*command);
-  command->add_option("--map", a->map, "of stops: draw all tours here (.svg or .png)");
-  command->add_option("--figure", a->figure,
-                      "of stops: draw length against time here (.svg or .png)");
-  command->add_option("OTHER", a->other,
-                      "where FILE is a saved answer: the one to lay beside it (both .json)");
+                               "the proven best against the relaxation, rounding and ways that "
+                               "people plan by, on one case or many; of stops: all ways to a tour; "
+                               "or two saved answers");
+  const auto a = std::make_shared<CompareArguments>();
+  a->cases.add_to(*command);
   std::string known;
   for (const auto& m : all_methods()) known += (known.empty() ? "" : ", ") + m->name();
   known += "; of stops: ";
   for (const TourWay& way : tour_ways())
     known += (way.name == tour_ways().front().name ? "" : ", ") + way.name;
-  command->add_option("--methods", a->methods, "which of: " + known)->delimiter(',');
+  auto* ways =
+      command->add_option("--ways,--methods", a->ways, "which of: " + known)->delimiter(',');
+  command->add_flag("--all-ways", a->all_ways, "every way that takes the model")->excludes(ways);
+  command
+      ->add_option("--way", a->programs,
+                   "NAME=COMMAND: a program of your own as a further way; it is run as COMMAND "
+                   "FOLDER SECONDS SEED, finds the tables in FOLDER and writes FOLDER/plan.csv")
+      ->take_all()
+      ->allow_extra_args(false);
+  command->add_option("--plan", a->plans, "a plan that is there already, as a further row")
+      ->take_all()
+      ->allow_extra_args(false);
+  command->add_option("--runs", a->runs, "run ways that draw lots so often, with seeds in a row")
+      ->check(a_count(false, 1'000));
+  command->add_option("--figure", a->figure,
+                      "draw what each way had after which time (.svg or .png)");
+  command->add_option("--distances", a->distances,
+                      "draw how far each way ended from the best, a dot for each case");
+  command->add_option("--shares", a->shares,
+                      "draw on how many cases each way is near the best after which time");
+  command->add_option("--within", a->within, "what is near for --shares, 1% if not said")
+      ->type_name("SHARE")
+      ->transform(a_share());
+  command->add_option("--html", a->html, "write tables and figures as one page here (.html)");
+  command->add_option("--table", a->table, "write a row for each attempt here (.csv)");
+  command->add_option("--save", a->save, "write everything here as JSON");
+  command->add_option("--keep", a->keep,
+                      "keep each attempt here as it is done; a comparison that was interrupted "
+                      "goes on from it");
+  command->add_option("--map", a->map, "of stops: draw all tours here (.svg or .png)");
   a->trips.add_to(*command);
   a->search.add_to(*command);
-  return [a]() -> int {
-    if (!a->other.empty() || a->model.file.ends_with(".json"))
-      return compare_saved(a->model.file, a->other);
-    if (is_stops(a->model.file))
-      return compare_ways(a->model.file, a->methods, a->search, a->trips, a->map, a->figure);
-    if (!a->map.empty() || !a->figure.empty() || a->trips.capacity > 0.0 || a->trips.trips > 0 ||
-        !a->trips.from.empty())
-      throw CommandLineError(
-          "--map, --figure, --capacity, --trips and --from are for files of stops");
-    for (const std::string& name : a->methods) {
-      try {
-        (void)method(name);
-      } catch (const UsageError& e) {
-        throw CommandLineError(e.what());
-      }
-    }
-    const Model model = a->model.load();
-    LiveLine line(model, false);
-    const SolveOptions options = a->search.options();
-    const std::vector<std::string> methods = a->methods.empty() ? method_names(model) : a->methods;
-    const Comparison comparison = compare(model, methods, options, &line);
-    line.finish();
-    print(comparison_page(model, comparison, page_options(a->model.under())));
-    return options.stop.pressed() ? kStopped : kDone;
-  };
+  return [a] { return run(*a); };
 }
 
 }  // namespace kiteknot::cli

@@ -1,8 +1,9 @@
 // Ways to a tour, side by side.
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
+
+#include <fmt/format.h>
 
 #include "drawing.hpp"
 #include "outputs.hpp"
@@ -39,16 +40,13 @@ int compare_ways(const std::string& file, const std::vector<std::string>& ways,
     // Not asked for by name: what does not take these stops is left out.
     if (ways.empty() ? takes(way, stops) : asked) taken.push_back(&way);
   }
-  const auto start = std::chrono::steady_clock::now();
-  for (std::size_t k = 0; k < taken.size(); ++k) {
-    const TourWay& way = *taken[k];
+  for (const TourWay* one : taken) {
+    if (wishes.stop.pressed()) break;
+    const TourWay& way = *one;
     TourOptions options;
     options.way = way.name;
-    options.with_bound = !proven;  // else that is what they are held against
-    // Each an equal part of what is left.
-    const std::chrono::duration<double> gone = std::chrono::steady_clock::now() - start;
-    options.seconds =
-        std::max(0.0, wishes.seconds - gone.count()) / static_cast<double>(taken.size() - k);
+    options.with_bound = !proven;      // else that is what they are held against
+    options.seconds = wishes.seconds;  // for each, its bound included
     options.gap = wishes.gap;
     options.seed = wishes.seed;
     options.stop = wishes.stop;
@@ -66,7 +64,7 @@ int compare_ways(const std::string& file, const std::vector<std::string>& ways,
   Outputs outputs;
   outputs.attempt([&] { print(tour_comparison_page(stops, answers, page_options())); });
   if (std::isfinite(wishes.seconds))
-    print("  All ways together had the time asked, each an equal part of what was left.\n");
+    print(fmt::format("  Each way had {} seconds, its bound included.\n", wishes.seconds));
   if (!map.empty())
     outputs.attempt([&] { write_drawing(map, tour_comparison_maps(stops, answers)); });
   if (!progress.empty())

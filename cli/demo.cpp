@@ -1,5 +1,6 @@
 // The whole story on the shipped kite festival, one step after the other.
 
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
 
@@ -52,7 +53,7 @@ class Story {
 
     step("Compare", "Would rounding the relaxed programme have done? Would picking by ratio?",
          "compare programme.knot");
-    print(comparison_page(programme, compare(programme, method_names()), page_));
+    print(comparison_page(programme, compare(programme, method_names(programme)), page_));
 
     other_models();
     round_trips();
@@ -69,7 +70,7 @@ class Story {
          "The repair crate may weigh 20 kg. Greedy packs what is worth most for its mass, and "
          "leaves a hole\nthat nothing fits.",
          "compare crate.knot");
-    print(comparison_page(crate, compare(crate, method_names()), page_));
+    print(comparison_page(crate, compare(crate, method_names(crate)), page_));
 
     const Model stewards = load("stewards.knot");
     step("Stewards that come in halves",
@@ -77,7 +78,9 @@ class Story {
          "stewards; rounded\ndown they leave the gate unwatched, rounded up they cost more than "
          "need be.",
          "compare stewards.knot");
-    print(comparison_page(stewards, compare(stewards, method_names()), page_));
+    print(comparison_page(stewards, compare(stewards, method_names(stewards)), page_));
+
+    many_weeks();
 
     const Model judges = load("judges.knot");
     step("Conditions between decisions",
@@ -86,6 +89,8 @@ class Story {
          "stated as they are said.",
          "solve judges.knot");
     print(answer_page(solve(judges), page_));
+    print("\n$ kiteknot compare judges.knot\n\n");
+    print(comparison_page(judges, compare(judges, method_names(judges)), page_));
 
     const Model lamps = load("lamps.knot");
     step(
@@ -119,6 +124,34 @@ class Story {
          "third of a day\nhere and there; see under the answer how that was closed.",
          "solve wheel.knot");
     print(answer_page(solve(wheel), page_));
+  }
+
+  // How good is a rule of thumb? One week says little.
+  void many_weeks() {
+    step("Thirty weeks, not one",
+         "How far from the best does each way of planning stewards end, on thirty weeks of needs, "
+         "with a tenth of\na second each?",
+         "compare stewards.knot --data 'weeks/*.csv' --as hours --seconds 0.1 --ways "
+         "exact,rounded,greedy,climb,tabu,annealing,ruin,breeding");
+    std::vector<TrialCase> weeks;
+    std::vector<std::filesystem::path> files;
+    for (const auto& entry : fs::directory_iterator(folder_ + "/weeks"))
+      files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    for (const fs::path& file : files)
+      weeks.push_back(
+          {file.stem().string(), [this, file] {
+             return read_model(folder_ + "/stewards.knot", "", {{"hours", file.string()}}).value();
+           }});
+    TrialOptions options;
+    options.ways = {"exact", "rounded", "greedy", "climb", "tabu", "annealing", "ruin", "breeding"};
+    constexpr double kEach = 0.1;
+    options.seconds = kEach;
+    print(trials_page(run_trials(weeks, options), page_));
+
+    const Model depots = load("depots.knot");
+    print("\n$ kiteknot compare depots.knot\n\n");
+    print(comparison_page(depots, compare(depots, method_names(depots)), page_));
   }
 
   void round_trips() {

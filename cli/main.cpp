@@ -77,6 +77,15 @@ Model ModelArguments::load(bool data_only) const {
   return model;
 }
 
+Model ModelArguments::load_with(const std::vector<OtherData>& other) const {
+  Model model = noted([&] {
+    const ReadingLine line(file);
+    return read_model(file, scenario, other);
+  }());
+  set_numbers(model);
+  return model;
+}
+
 Question ModelArguments::load(const std::string& condition) const {
   Question question = noted([&] {
     const ReadingLine line(file);
@@ -223,7 +232,7 @@ int run(int count, char** arguments) {
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add :
        {add_show, add_check, add_solve, add_compare, add_vary, add_tour, add_explain, add_report,
-        add_draw, add_tableau, add_runs, add_convert, add_demo, add_help}) {
+        add_draw, add_tableau, add_runs, add_convert, add_make, add_demo, add_help}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

@@ -6,6 +6,7 @@
 #include "kiteknot/ranking.hpp"
 #include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
+#include "kiteknot/trials.hpp"
 #include "kiteknot/vary.hpp"
 
 #pragma GCC visibility push(default)
@@ -40,6 +41,16 @@ void write_ranking(const std::string& path, const Ranking& ranking);
 
 /// A round trip as a result document (docs/result.md) with its stops in order under "tour".
 std::string tour_document(const Stops& stops, const TourAnswer& answer);
+
+/// One row for each attempt: case, way, run, value, the case's best and bound, distances and times.
+std::string trials_csv(const Trials& trials);
+/// Cases, ways and attempts with every better plan's time, as JSON.
+std::string trials_document(const Trials& trials);
+/// An attempt in one line, to be added to a file as soon as it is done; and those of such a file. A
+/// last line that was cut off is left out; UsageError for any other that is none.
+std::string attempt_line(const Attempt& attempt);
+/// See attempt_line.
+std::vector<Attempt> read_attempts(const std::string& text);
 
 }  // namespace kiteknot
 #pragma GCC visibility pop

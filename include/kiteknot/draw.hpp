@@ -5,6 +5,7 @@
 
 #include "kiteknot/result.hpp"
 #include "kiteknot/saved.hpp"
+#include "kiteknot/trials.hpp"
 #include "kiteknot/workbench.hpp"
 
 #pragma GCC visibility push(default)
@@ -67,6 +68,15 @@ enum class PlanShape { by_tables, grid, bars, steps, map, times };
 /// says otherwise. UsageError where a shape does not fit, with those that do.
 std::string plan_figure(const Model& model, const Plan& plan, const std::string& family = {},
                         PlanShape shape = PlanShape::by_tables, const DrawOptions& options = {});
+
+/// A comparison over time: of one case the value of every way with the bound, of several the
+/// distance from the best in their middle. These three throw UsageError where no way found a plan.
+std::string trials_time_figure(const Trials& trials, const DrawOptions& options = {});
+/// How far every way ended from the best, one dot for each case; the nearest way first.
+std::string trials_distance_figure(const Trials& trials, const DrawOptions& options = {});
+/// The share of cases that each way has brought within this of the best, over time.
+std::string trials_share_figure(const Trials& trials, double within = 0.01,
+                                const DrawOptions& options = {});
 
 }  // namespace kiteknot
 #pragma GCC visibility pop

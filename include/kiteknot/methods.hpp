@@ -32,11 +32,14 @@ struct MethodAnswer {
   double seconds = 0.0;
   std::optional<double> bound;  ///< a proven bound on the goal, where the method gives one
   std::string note;             ///< one sentence, where there is more to say
+  bool refused = false;         ///< it does not take such models: the note says why
   std::vector<GreedyPick> picks;
   std::string scarce;     ///< greedy: the rule that ratios are measured by, all its rows, or ""
   Rational scarce_limit;  ///< the sum of its limits
   std::vector<std::int32_t> no_room{};  ///< greedy: decisions that only this rule kept out
   bool by_needs = false;                ///< greedy: picks were ranked by needs met for their cost
+  /// Every better plan, with its value and when it was found; empty where a method finds one only.
+  std::vector<Progress> progress{};
 };
 
 class Method {
@@ -51,18 +54,24 @@ class Method {
     (void)model;
     return true;
   }
-  /// One answer, or several variants of it.
+  /// Whether its answer depends on SolveOptions::seed.
+  [[nodiscard]] virtual bool draws_lots() const { return false; }
+  /// One answer, or several variants of it. It ends by SolveOptions::seconds, or when the observer
+  /// finds a plan good enough; UsageError for a model that it does not take.
   [[nodiscard]] virtual std::vector<MethodAnswer> run(const Model& model,
                                                       const SolveOptions& options,
                                                       Observer* observer) const = 0;
 };
 
-/// exact, relaxed, rounded, greedy; of nonlinear models local and local from many starts
+/// exact, relaxed, rounded, greedy; of nonlinear models local and local from many starts; and walks
+/// from plan to plan: greedy in other orders, climbs, tabu, annealing, breeding, ruin, violations,
+/// multipliers.
 const std::vector<std::unique_ptr<Method>>& all_methods();
 /// Those that are of use for any model.
 std::vector<std::string> method_names();
-/// Those that are of use for this one.
-std::vector<std::string> method_names(const Model& model);
+/// Those that a first comparison of this model is made of; with `all`, every one that is of use
+/// for it.
+std::vector<std::string> method_names(const Model& model, bool all = false);
 /// Throws UsageError with the nearest name.
 const Method& method(const std::string& name);
 

@@ -18,6 +18,7 @@
 #include "kiteknot/study.hpp"
 #include "kiteknot/tour.hpp"
 #include "kiteknot/trade.hpp"
+#include "kiteknot/trials.hpp"
 #include "kiteknot/vary.hpp"
 #include "kiteknot/why.hpp"
 #include "kiteknot/workbench.hpp"
@@ -101,6 +102,8 @@ std::string ties_line(const Ranking& ranking);
 /// Methods side by side, and which decisions differ.
 std::string comparison_page(const Model& model, const Comparison& comparison,
                             const PageOptions& options = {});
+/// Ways over cases: how near, how soon, how often, and what the spread allows to conclude.
+std::string trials_page(const Trials& trials, const PageOptions& options = {});
 /// One line about a running search: "12 s   best 482 (by rounding)   nothing above 491.5 can exist
 /// ..."
 std::string progress_line(const Model& model, const Progress& progress);

@@ -11,10 +11,17 @@
 #pragma GCC visibility push(default)
 namespace kiteknot {
 
+/// A table of a model and the file that its rows are read from instead.
+struct OtherData {
+  std::string table, file;
+};
+
 /// Reads a model by its ending: .knot, or .mps (fixed or free form). Errors carry file, line and
 /// column. Throws IoError where the file itself cannot be read.
-/// With `scenario`, the model is read with its changes made; an unknown one is an error.
-Reading<Model> read_model(const std::string& path, const std::string& scenario = "");
+/// With `scenario`, the model is read with its changes made; an unknown one is an error, as is a
+/// table in `other` that it has not (of MPS: any).
+Reading<Model> read_model(const std::string& path, const std::string& scenario = "",
+                          const std::vector<OtherData>& other = {});
 /// A model in the Knot language; tables are read relative to `folder`.
 Reading<Model> parse_knot(const std::string& text, const std::string& file,
                           const std::string& folder = "", const std::string& scenario = "");
@@ -68,6 +75,11 @@ std::vector<std::string> plan_files(const std::string& path, const Model& model)
 /// with that or plan_files does, before anything is written, and OutputError.
 void write_plan(const std::string& path, const Model& model, const Plan& plan,
                 const PlanForm& form = {});
+
+/// The data that a model stands on, as it stands, for programs that plan by themselves: in the
+/// folder tables/NAME.csv for every table, numbers.csv (number, value) and decisions.csv (decision,
+/// its keys, least, greatest, kind). Throws OutputError.
+void write_model_data(const std::string& folder, const Model& model);
 
 /// The result document (docs/result.md), as text that ends with a line break.
 std::string result_document(const Result& result);

@@ -14,6 +14,7 @@ struct ReportParts {
   Result best;
   std::optional<Explanation> explanation{};  ///< what is wrong, where something is
   std::optional<Comparison> ways{};          ///< the best plan against rounding and greedy
+  std::optional<Trials> trials{};            ///< ways on many cases
   std::optional<Variation> scenarios{};      ///< the scenarios that the model states
   std::optional<Variation> rules{};          ///< what each rule costs
   std::string under{};                       ///< circumstances: "scenario "rain""
@@ -28,6 +29,9 @@ struct ReportParts {
 /// paper, they stand as they are. Whatever the data hold is text there. Long tables end after some
 /// thousands of rows, and say so.
 std::string html_report(const ReportParts& parts);
+
+/// A comparison over cases alone, with its figures, as such a page.
+std::string trials_report(const Trials& trials, const std::string& made = {});
 
 }  // namespace kiteknot
 #pragma GCC visibility pop

@@ -75,6 +75,9 @@ class Observer {
   virtual void next_plan(std::size_t place, const Plan& plan) { (void)place, (void)plan; }
   /// Now and then, and wherever the bound moved.
   virtual void progress(const Progress&) {}
+  /// Of a method that walks from plan to plan (methods.hpp): it has a better one now. True: that is
+  /// good enough, it may end.
+  [[nodiscard]] virtual bool enough(const Progress&) { return false; }
   /// With in_rounds: what one round came to.
   virtual void round(const Round&) {}
 };

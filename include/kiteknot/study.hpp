@@ -61,15 +61,23 @@ struct Comparison {
   bool proven = false;
   /// That all ways had together: the proof half of it, each other an equal part of what was left.
   double seconds = std::numeric_limits<double>::infinity();
+  /// That each of them had.
+  double seconds_each = std::numeric_limits<double>::infinity();
 };
 
+/// Methods of the user's own, beside those of the library.
+using OwnMethods = std::vector<std::shared_ptr<const Method>>;
+
 /// Runs the named methods in order ("exact" is run for the reference in any case, and shown if
-/// named). Throws UsageError for a name that is none.
+/// named), then all of `own`. Throws UsageError for a name that is none. SolveOptions::seconds is
+/// for all of them together, seconds_each for each, the proof included.
 Comparison compare(const Model& model, const std::vector<std::string>& names,
-                   const SolveOptions& options = {}, Observer* observer = nullptr);
+                   const SolveOptions& options = {}, Observer* observer = nullptr,
+                   const OwnMethods& own = {});
 /// The same where the model has been solved already.
 Comparison compare(const Result& exact, const std::vector<std::string>& names,
-                   const SolveOptions& options = {}, Observer* observer = nullptr);
+                   const SolveOptions& options = {}, Observer* observer = nullptr,
+                   const OwnMethods& own = {});
 
 /// The best plan in which the given decisions have the given values.
 Result complete(const Model& model, const std::vector<std::pair<Decision, Rational>>& given,

@@ -13,8 +13,10 @@
 
 namespace kiteknot {
 
-Reading<Model> parse_knot(const std::string& text, const std::string& file,
-                          const std::string& folder, const std::string& scenario) {
+namespace {
+
+Reading<Model> parsed(const std::string& text, const formats::knot::BindSource& source) {
+  const std::string& file = source.file;
   Diagnostics notes;
   data::need_utf8(text, file, 1, notes);
   if (notes.has_errors()) return notes;
@@ -24,10 +26,22 @@ Reading<Model> parse_knot(const std::string& text, const std::string& file,
     return notes;
   }
   auto statements = formats::knot::parse(std::move(raw), file, notes);
-  return formats::knot::bind(std::move(statements), {file, folder, scenario}, std::move(notes));
+  return formats::knot::bind(std::move(statements), source, std::move(notes));
 }
 
-Reading<Model> read_model(const std::string& path, const std::string& scenario) {
+}  // namespace
+
+Reading<Model> parse_knot(const std::string& text, const std::string& file,
+                          const std::string& folder, const std::string& scenario) {
+  formats::knot::BindSource source;
+  source.file = file;
+  source.folder = folder;
+  source.scenario = scenario;
+  return parsed(text, source);
+}
+
+Reading<Model> read_model(const std::string& path, const std::string& scenario,
+                          const std::vector<OtherData>& other) {
   const std::filesystem::path p(path);
   const std::string ending = p.extension().string();
   if (ending != ".knot" && ending != ".mps") {
@@ -36,9 +50,17 @@ Reading<Model> read_model(const std::string& path, const std::string& scenario) 
     return notes;
   }
   const std::string text = data::read_file(path);
-  Reading<Model> read = ending == ".knot"
-                            ? parse_knot(text, path, p.parent_path().string(), scenario)
-                            : parse_mps(text, path);
+  if (ending == ".mps" && !other.empty()) {
+    Diagnostics notes;
+    notes.error({path, 0, 0, "an MPS file has no tables that other data could stand for", false});
+    return notes;
+  }
+  formats::knot::BindSource source;
+  source.file = path;
+  source.folder = p.parent_path().string();
+  source.scenario = scenario;
+  source.other_data = other;
+  Reading<Model> read = ending == ".knot" ? parsed(text, source) : parse_mps(text, path);
   if (!read.ok()) return read;
   Diagnostics notes = read.notes();
   Model model = std::move(read).value();

@@ -3,6 +3,7 @@
 #include "kiteknot/methods.hpp"
 
 #include <cmath>
+#include <set>
 
 #include <fmt/format.h>
 
@@ -11,6 +12,7 @@
 #include "kiteknot/solve.hpp"
 #include "methods/greedy.hpp"
 #include "methods/local.hpp"
+#include "methods/walks/walk_method.hpp"
 #include "model/free_names.hpp"
 #include "model/model_data.hpp"
 
@@ -25,6 +27,7 @@ MethodAnswer answer_of(const Result& r, std::string method) {
   a.report = r.report;
   a.seconds = r.search.seconds;
   a.note = r.reason;
+  a.progress = r.search.progress;
   if (!r.goals.empty()) a.bound = r.goals[0].bound;
   return a;
 }
@@ -207,6 +210,7 @@ const std::vector<std::unique_ptr<Method>>& all_methods() {
     all.push_back(make_greedy());
     all.push_back(methods::make_local());
     all.push_back(methods::make_local_from_many());
+    for (auto& walk : methods::make_walks()) all.push_back(std::move(walk));
     return all;
   }();
   return kMethods;
@@ -226,10 +230,14 @@ std::vector<std::string> method_names() {
   return {"exact", "relaxed", "rounded", "greedy"};
 }
 
-std::vector<std::string> method_names(const Model& model) {
+std::vector<std::string> method_names(const Model& model, bool all) {
+  // A first look at a model is no contest of everything that there is.
+  static const std::set<std::string> kForContests = {
+      "greedy by worth", "greedy by prices", "greedy by regret", "many climbs",
+      "breeding",        "violations",       "multipliers"};
   std::vector<std::string> names;
   for (const auto& m : all_methods())
-    if (m->takes(model)) names.push_back(m->name());
+    if (m->takes(model) && (all || !kForContests.contains(m->name()))) names.push_back(m->name());
   return names;
 }
 

@@ -211,6 +211,17 @@ void Binder::enter_scenarios() {
       if (st.kind() == StatementKind::scenario && !st.broken)
         (void)scenarios_.changes(st.heading.name, st.at);
     if (!source_.scenario.empty()) changes_ = scenarios_.changes(source_.scenario, {});
+    // Said from outside, they count more than what a scenario says.
+    for (const OtherData& other : source_.other_data) {
+      ScenarioChange c;
+      c.kind = ChangeKind::table;
+      c.name = other.table;
+      c.file = std::filesystem::absolute(other.file).string();
+      need_changed(c);
+      model_.add_mentioned(c.file);
+      other_data_.push_back(std::move(c));
+    }
+    for (const ScenarioChange& c : other_data_) changes_.push_back(&c);
   } catch (const Failure& f) {
     error(f.at, f.message);
   }

@@ -18,6 +18,7 @@ struct BindSource {
   const SyntaxNode* question =
       nullptr;  // a condition on the model, and what its errors are told of
   std::string question_name{};
+  std::vector<OtherData> other_data{};  // in place of what tables are stated to be read from
 };
 
 Reading<Model> bind(std::vector<Statement> statements, const BindSource& source, Diagnostics notes);

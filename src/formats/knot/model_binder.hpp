@@ -71,6 +71,7 @@ class Binder final : public NameSource {
   std::vector<std::size_t> busy_;
   std::map<std::string, std::size_t> table_statements_, values_, rules_;
   Scenarios scenarios_;
+  std::vector<ScenarioChange> other_data_;  // of the source
   std::vector<const ScenarioChange*> changes_;
   std::map<std::pair<std::string, std::string>, std::size_t> columns_;
   std::map<std::string, Table> tables_;

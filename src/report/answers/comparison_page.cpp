@@ -28,11 +28,15 @@ class ComparisonPage {
     std::vector<std::vector<std::string>> rows = {{"way", goal, "from the best", "took", "rules"}};
     for (const MethodAnswer& a : c_.answers)
       rows.push_back({a.label, a.report && a.report->goal ? figure(*a.report->goal) : "-",
-                      distance(a), duration(a.seconds), verdict(a)});
+                      distance(a), a.refused ? "-" : duration(a.seconds), verdict(a)});
     page_.headed_table(rows, {1});
     for (const MethodAnswer& a : c_.answers)
-      if (!a.note.empty()) page_.say(fmt::format("{}: {}.", a.label, a.note), 2);
-    if (std::isfinite(c_.seconds))
+      if (!a.note.empty())  // a refusal names the way itself
+        page_.say(a.note.starts_with("'") ? a.note + "." : fmt::format("{}: {}.", a.label, a.note),
+                  2);
+    if (std::isfinite(c_.seconds_each))
+      page_.say(fmt::format("Each way had {}, the proof the same.", duration(c_.seconds_each)), 2);
+    else if (std::isfinite(c_.seconds))
       page_.say(fmt::format("All ways together had {}: the proof half of it, each other way an "
                             "equal part of what was left.",
                             duration(c_.seconds)),
@@ -73,6 +77,7 @@ class ComparisonPage {
   }
 
   std::string verdict(const MethodAnswer& a) const {
+    if (a.refused) return "not taken";
     if (!a.report) return std::string(word(a.outcome));
     if (a.outcome == Outcome::unbounded) return "one plan of many: the goal has no end";
     if (a.method == "relaxed") {

@@ -8,8 +8,9 @@
 #include "kiteknot/report.hpp"
 #include "report/answers/html_figures.hpp"
 #include "report/answers/rule_rows.hpp"
+#include "report/answers/trials_words.hpp"
+#include "report/forms/html_document.hpp"
 #include "report/forms/page.hpp"
-#include "report/forms/report_style.hpp"
 
 namespace kiteknot {
 namespace {
@@ -43,6 +44,9 @@ class HtmlReport {
       section("ways", "Ways compared", [&] {
         return with_figure(comparison_page(model_, *p_.ways, options_), ways_bars());
       });
+    if (p_.trials)
+      section("cases", "Ways on many cases",
+              [&] { return report::trials_chapter(*p_.trials, options_); });
     if (p_.scenarios && !p_.scenarios->variants.empty())
       section("scenarios", "What if", [&] {
         return with_figure(variation_page(model_, *p_.scenarios, options_), scenario_bars());
@@ -59,7 +63,7 @@ class HtmlReport {
   void section(const std::string& id, const std::string& name,
                const std::function<std::string()>& made) {
     const std::string content = besides(name, made, options_);
-    nav_ += fmt::format("<a href=\"#{}\">{}</a>\n", id, for_html(name));
+    chapters_.emplace_back(id, name);
     body_ += fmt::format("<section id=\"{}\">\n{}</section>\n", id, content);
   }
 
@@ -71,27 +75,14 @@ class HtmlReport {
   }
 
   [[nodiscard]] std::string whole() const {
-    const std::string title = for_html(visible(m_.title));
-    std::string out = "<!doctype html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n";
-    out += "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n";
-    out += "<title>" + title + "</title>\n<style>" + report::kReportStyle + "</style>\n</head>\n";
-    out += "<body>\n<header>\n<h1>" + title + "</h1>\n";
-    if (!p_.under.empty())
-      out += "<p class=\"lead\">With " + for_html(visible(p_.under)) + ".</p>\n";
-    out += "<nav>\n" + nav_ + "</nav>\n</header>\n<main>\n" + body_ + "</main>\n<footer>\n";
-    if (!p_.sources.empty())
-      out += "<p>Read from " + for_html(visible(listed(p_.sources, 12))) + ".</p>\n";
-    if (!p_.made.empty()) out += "<p>" + for_html(visible(p_.made)) + ".</p>\n";
-    return out + "</footer>\n<script>" + report::kReportScript + "</script>\n</body>\n</html>\n";
+    return report::html_document({m_.title, p_.under.empty() ? "" : "With " + p_.under + ".", body_,
+                                  chapters_, p_.sources, p_.made});
   }
 
   // The plan in the shape of its tables, as a part of this page.
   [[nodiscard]] std::string picture() const {
-    std::string svg = plan_figure(model_, *p_.best.plan);
-    const std::string name_space = " xmlns=\"http://www.w3.org/2000/svg\"";  // known to HTML
-    if (const std::size_t at = svg.find(name_space); at != std::string::npos)
-      svg.erase(at, name_space.size());
-    return "<h2>The plan as a picture</h2>\n<figure class=\"sheet\">" + svg + "</figure>\n";
+    return "<h2>The plan as a picture</h2>\n" +
+           report::html_figure(plan_figure(model_, *p_.best.plan));
   }
 
   // Every family as a table with the data of what its keys name.
@@ -217,7 +208,8 @@ class HtmlReport {
   const Model& model_;
   const ModelData& m_;
   PageOptions options_;
-  std::string nav_, body_;
+  std::string body_;
+  std::vector<std::pair<std::string, std::string>> chapters_;  // id and name
 };
 
 }  // namespace

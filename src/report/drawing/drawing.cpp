@@ -14,8 +14,8 @@
 namespace kiteknot::report {
 
 const char* colours::of_number(std::size_t number) {
-  static constexpr std::array<const char*, 8> kCords = {"#2f6f8f", "#c2553a", "#5d7f3b", "#8a5a83",
-                                                        "#b98a1f", "#3f8f7d", "#74503a", "#5560a0"};
+  static constexpr std::array<const char*, kNumber> kCords = {
+      "#2f6f8f", "#c2553a", "#5d7f3b", "#8a5a83", "#b98a1f", "#3f8f7d", "#74503a", "#5560a0"};
   return kCords[number % kCords.size()];
 }
 

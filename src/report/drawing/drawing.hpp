@@ -16,7 +16,8 @@ inline constexpr const char* kFaint = "#d9d5c7";
 inline constexpr const char* kRed = "#c2553a";
 inline constexpr const char* kBlue = "#2f6f8f";
 inline constexpr const char* kSand = "#efe6cf";
-/// One after the other, for loops and vans.
+inline constexpr std::size_t kNumber = 8;
+/// One after the other, for loops and vans; after so many the first one again.
 const char* of_number(std::size_t number);
 }  // namespace colours
 
