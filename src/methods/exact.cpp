@@ -6,6 +6,7 @@
 
 #include "methods/budget.hpp"
 #include "methods/generation.hpp"
+#include "methods/kinds/kind_start.hpp"
 #include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
 #include "mip/kinds/generated_rows.hpp"
@@ -260,8 +261,17 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     mip::set_generator(lowering.problem, std::move(all));
   }
   const bool has_integers = lowering.problem.num_integers() > 0, has_goal = !m.goals.empty();
+  // A plan to begin with, from a way that problems of this kind have.
+  std::optional<KindPlan> kind_plan;
+  if (!relaxed && !options.plain && !options.generator && has_goal &&
+      lowering.problem.num_columns() == m.num_decisions)
+    kind_plan = plan_of_kind(lowering.problem, options.seed, interrupt);
   const double before = clock.seconds();
   mip::SearchOptions engine = engine_options(options, lowering, m.num_decisions, memory);
+  if (kind_plan && engine.given.plans.empty()) {
+    engine.given.plans.push_back(std::move(kind_plan->columns));
+    engine.given.plans_by = std::move(kind_plan->by);
+  }
   // What comes after the search (values, the check as stated) goes over the model's terms once or
   // twice; lowering has done so several times.
   constexpr double kAfterwards = 0.3;  // of lowering

@@ -11,6 +11,7 @@
 #include "base/work.hpp"
 #include "kiteknot/solve.hpp"
 #include "methods/greedy.hpp"
+#include "methods/kinds/kind_ways.hpp"
 #include "methods/local.hpp"
 #include "methods/walks/walk_method.hpp"
 #include "model/free_names.hpp"
@@ -211,6 +212,7 @@ const std::vector<std::unique_ptr<Method>>& all_methods() {
     all.push_back(methods::make_local());
     all.push_back(methods::make_local_from_many());
     for (auto& walk : methods::make_walks()) all.push_back(std::move(walk));
+    for (auto& way : methods::make_kind_ways()) all.push_back(std::move(way));
     return all;
   }();
   return kMethods;
@@ -235,9 +237,19 @@ std::vector<std::string> method_names(const Model& model, bool all) {
   static const std::set<std::string> kForContests = {
       "greedy by worth", "greedy by prices", "greedy by regret", "many climbs",
       "breeding",        "violations",       "multipliers"};
+  // The kind is looked for once, not once for each of its ways.
+  static const std::set<std::string> kOfKinds = [] {
+    std::set<std::string> names;
+    for (const auto& way : methods::make_kind_ways()) names.insert(way->name());
+    return names;
+  }();
   std::vector<std::string> names;
   for (const auto& m : all_methods())
-    if (m->takes(model) && (all || !kForContests.contains(m->name()))) names.push_back(m->name());
+    if (!kOfKinds.contains(m->name()) && (all || !kForContests.contains(m->name())) &&
+        m->takes(model))
+      names.push_back(m->name());
+  for (std::string& own : methods::ways_of(methods::special_kind_of(model)))
+    names.push_back(std::move(own));
   return names;
 }
 

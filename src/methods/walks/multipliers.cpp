@@ -170,6 +170,7 @@ class Multipliers {
     for (Index d = 0; d < m_.num_decisions(); ++d)
       if (m_.ranges[at(d)].takes(point_[at(d)])) from[at(d)] = point_[at(d)];
     g_.take_all(from);
+    build(w_, {Order::worth});
     climb(w_);
   }
 

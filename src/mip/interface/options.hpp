@@ -8,6 +8,7 @@
 #include <memory>
 #include <optional>
 #include <span>
+#include <string>
 #include <vector>
 
 #include "base/budget.hpp"
@@ -33,7 +34,8 @@ using Judge = std::function<Verdict(std::span<const Rational>)>;
 
 /// What is known before the search begins; all of it is of the problem at hand.
 struct GivenFacts {
-  std::vector<std::vector<Rational>> plans;  ///< to be judged first, and mended where they fail
+  std::vector<std::vector<Rational>> plans;    ///< to be judged first, and mended where they fail
+  std::string plans_by = "an earlier answer";  ///< who found them
   /// Values of some columns to start from: the whole ones are fixed and the rest is searched for a
   /// while before anything else.
   std::vector<std::pair<Index, Rational>> start;

@@ -107,7 +107,7 @@ void PlanFinder::try_given() {
   };
   const Given* failed = nullptr;
   for (const Given& g : given) {
-    if ((!sure || fits(g)) && judge(*g.plan, "an earlier answer")) {
+    if ((!sure || fits(g)) && judge(*g.plan, setting_.options.given.plans_by)) {
       if (sure) break;
     } else {
       failed = &g;
@@ -116,7 +116,7 @@ void PlanFinder::try_given() {
   if (failed == nullptr || setting_.options.any_plan) return;
   constexpr std::int64_t kMostWork = 20'000;
   const auto mended = exchange(space_.problem, failed->point, kMostWork, space_.work);
-  if (mended) (void)judge(space_.exact_point(*mended), "an earlier answer, mended");
+  if (mended) (void)judge(space_.exact_point(*mended), setting_.options.given.plans_by + ", mended");
 }
 
 bool PlanFinder::propose(NodeView::Moment moment) {

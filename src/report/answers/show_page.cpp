@@ -117,6 +117,10 @@ class ShowPage {
     if (!small_) rules += fmt::format(", with {} as stated", counted(nonzeros, "term"));
     page_.say(fmt::format("{} to take, {}; {}.", counted(at(m_.num_decisions), "decision"),
                           listed(kinds), rules));
+    report::tell_besides(page_, "What kind of problem it is", [&] {
+      if (const std::string kind = known_kind(model_); !kind.empty())
+        page_.say(fmt::format("All of it is {}.", kind));
+    });
   }
 
   // Every table once, each column in words.

@@ -15,9 +15,9 @@ namespace report {
 
 std::string told_distance(double d) {
   if (std::isinf(d)) return "no plan";
-  constexpr double kNothing = 1e-9, kLeast = 0.0005;
+  constexpr double kNothing = 1e-9, kLeast = 0.0001;
   if (d <= kNothing) return "0";
-  return d < kLeast ? "below 0.1 %" : percent(d);
+  return d < kLeast ? "below 0.01 %" : percent(d);
 }
 
 }  // namespace report
@@ -123,9 +123,9 @@ class TrialsPage {
     const bool several = t_.cases.size() > 1;
     const bool runs = t_.runs > 1;
     std::vector<report::Cells> rows;
-    report::Cells head = {"way", "plans"};
+    report::Cells head = {"way"};
     if (several) {
-      head.insert(head.end(), {"best found", "median", "mean", "worst"});
+      head.insert(head.end(), {"plans", "best found", "median", "mean", "worst"});
     } else {
       head.insert(head.end(), {goal_name(), "from the best"});
     }
@@ -135,15 +135,16 @@ class TrialsPage {
     rows.push_back(head);
     for (const WayStanding& s : standings_) {
       if (s.cases == 0) continue;
-      report::Cells row = {s.way, in_all(s.cases - s.without, s.cases)};
+      report::Cells row = {s.way};
       const bool none = s.without == s.cases;
       if (several) {
+        row.push_back(in_all(s.cases - s.without, s.cases));
         row.push_back(fmt::format("{}", s.at_best));
         for (const double d : {s.median, s.mean, s.worst})
           row.push_back(none ? "-" : told_distance(d));
       } else {
         row.push_back(none ? "-" : value_of(s.way));
-        row.push_back(none ? "-" : told_distance(s.median));
+        row.push_back(none ? "no plan" : told_distance(s.median));
       }
       if (runs)
         for (const double d : {s.best_runs, s.worst_runs})

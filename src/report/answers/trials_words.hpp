@@ -7,7 +7,7 @@
 
 namespace kiteknot::report {
 
-/// "2.0 %", "0", "below 0.1 %", "no plan"
+/// "2.0 %", "0", "below 0.01 %", "no plan"
 std::string told_distance(double distance);
 
 /// The page with its figures, as a part of an HTML page.

@@ -190,7 +190,7 @@ void bins(Recipe& r) {
 model "Boxes for {0} items"
 
 table items from "{3}" key item
-table boxes from "{4}" key box ordered
+table boxes from "{4}" key box
 table ways  product of items, boxes
 
 number room = {5}
@@ -202,7 +202,6 @@ minimize boxes_used: total(used[b] over b in boxes)
 
 rule once[i in items]: total(put[w] over w in ways where w.item = i) = 1
 rule fits[b in boxes]: total(w.item.size * put[w] over w in ways where w.box = b) <= room * used[b]
-rule in_order[b in boxes where not last(b)]: used[after(b)] implies used[b]
 )",
                       sizes.size(), r.asked.seed, r.planted() ? ", in threes that fill a box" : "",
                       items, boxes, room));
