@@ -36,6 +36,9 @@ struct SolveOptions {
   /// Branch and bound alone, as in a textbook: no reductions, cuts, looking through or learning.
   /// Slower, with the same answer; for watching how it works.
   bool plain = false;
+  /// Whether plans are looked for beside branching (roundings, dives, searches near a plan, ways of
+  /// special kinds): without, what branching finds by itself.
+  bool looks_for_plans = true;
   /// How many branches are kept for a picture of the search (SearchCounts::tree); 0: none. The
   /// bound is then watched as well, between plans.
   std::int64_t record_branches = 0;

@@ -80,6 +80,11 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
         o.node.learning = o.structures = false;
     o.cuts = mip::CutSwitches::none();
   }
+  if (!options.looks_for_plans) {
+    o.finding.construction = o.finding.sequencing = o.finding.core = o.finding.rounding =
+        o.finding.dives = o.finding.near_plan = o.finding.alternation = o.finding.pump = false;
+    o.structures = false;
+  }
   if (memory != nullptr) memory->start(o, lowering);
   for (const auto& [decision, value] : options.start)
     o.given.start.emplace_back(decision.id, value);
@@ -263,7 +268,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   const bool has_integers = lowering.problem.num_integers() > 0, has_goal = !m.goals.empty();
   // A plan to begin with, from a way that problems of this kind have.
   std::optional<KindPlan> kind_plan;
-  if (!relaxed && !options.plain && !options.generator && has_goal &&
+  if (!relaxed && !options.plain && options.looks_for_plans && !options.generator && has_goal &&
       lowering.problem.num_columns() == m.num_decisions)
     kind_plan = plan_of_kind(lowering.problem, options.seed, interrupt);
   const double before = clock.seconds();

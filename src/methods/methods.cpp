@@ -79,6 +79,22 @@ class ExactMethod final : public Method {
   }
 };
 
+// What the search's own ways to plans bring is the difference to it.
+class BranchingMethod final : public Method {
+ public:
+  std::string name() const override { return "branching alone"; }
+  std::string about() const override {
+    return "branch and bound that looks for no plans beside its branches";
+  }
+  std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
+                                Observer* observer) const override {
+    need_sensible(options);
+    SolveOptions alone = options;
+    alone.looks_for_plans = false;
+    return {answer_of(solve(model, alone, observer), name())};
+  }
+};
+
 class RelaxedMethod final : public Method {
  public:
   std::string name() const override { return "relaxed"; }
@@ -206,6 +222,7 @@ const std::vector<std::unique_ptr<Method>>& all_methods() {
   static const std::vector<std::unique_ptr<Method>> kMethods = [] {
     std::vector<std::unique_ptr<Method>> all;
     all.push_back(std::make_unique<ExactMethod>());
+    all.push_back(std::make_unique<BranchingMethod>());
     all.push_back(std::make_unique<RelaxedMethod>());
     all.push_back(std::make_unique<RoundedMethod>());
     all.push_back(make_greedy());
@@ -235,8 +252,8 @@ std::vector<std::string> method_names() {
 std::vector<std::string> method_names(const Model& model, bool all) {
   // A first look at a model is no contest of everything that there is.
   static const std::set<std::string> kForContests = {
-      "greedy by worth", "greedy by prices", "greedy by regret", "many climbs",
-      "breeding",        "violations",       "multipliers"};
+      "branching alone", "greedy by worth", "greedy by prices", "greedy by regret",
+      "many climbs",     "breeding",        "violations",       "multipliers"};
   // The kind is looked for once, not once for each of its ways.
   static const std::set<std::string> kOfKinds = [] {
     std::set<std::string> names;

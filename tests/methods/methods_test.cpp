@@ -26,16 +26,39 @@ TEST_CASE("every method is found by name and says what it does", "[methods]") {
     names.push_back(m->name());
     CHECK_FALSE(m->about().empty());
   }
-  CHECK(names == std::vector<std::string>{"exact", "relaxed", "rounded", "greedy", "local",
-                                          "local from many starts", "greedy by worth",
-                                          "greedy by prices", "greedy by regret", "climb",
-                                          "many climbs", "tabu", "annealing", "breeding", "ruin",
-                                          "violations", "multipliers"});
+  CHECK(names == std::vector<std::string>{"exact",
+                                          "branching alone",
+                                          "relaxed",
+                                          "rounded",
+                                          "greedy",
+                                          "local",
+                                          "local from many starts",
+                                          "greedy by worth",
+                                          "greedy by prices",
+                                          "greedy by regret",
+                                          "climb",
+                                          "many climbs",
+                                          "tabu",
+                                          "annealing",
+                                          "breeding",
+                                          "ruin",
+                                          "violations",
+                                          "multipliers",
+                                          "cover greedy",
+                                          "cover prices",
+                                          "first fit",
+                                          "best fit",
+                                          "add places",
+                                          "drop places",
+                                          "swap places",
+                                          "dual ascent",
+                                          "job regret",
+                                          "job exchange"});
   // A first look is no contest of everything that takes the model.
   CHECK(method_names(demo("programme.knot")) ==
         std::vector<std::string>{"exact", "relaxed", "rounded", "greedy", "climb", "tabu",
                                  "annealing", "ruin"});
-  CHECK(method_names(demo("programme.knot"), true).size() == 15);
+  CHECK(method_names(demo("programme.knot"), true).size() == 16);
   CHECK_THROWS_WITH(method("gredy"), Catch::Contains("nearest is 'greedy'"));
 }
 

@@ -50,7 +50,7 @@ void Penalty::stood(bool clean) noexcept {
 
 void walk_annealing(Walk& w) {
   Ground& g = w.ground;
-  build(w, {Order::worth});
+  build(w, {Order::share});
   const auto n = static_cast<std::int64_t>(g.movable().size());
   Penalty penalty(w);
   const double hot = 0.5 * penalty.usual_change(), cold = hot * 1e-3;

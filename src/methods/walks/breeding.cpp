@@ -37,7 +37,7 @@ void walk_breeding(Walk& w) {
   // Lots may give the same plan again and again where there are few.
   for (std::size_t k = 0; k < 2 * most && all.size() < most && !w.pace.over(); ++k) {
     g.take_all(start);
-    build(w, {Order::worth, k == 0 ? 0.0 : 0.5});
+    build(w, {Order::share, k == 0 ? 0.0 : 0.5});
     if (k == 0) climb(w);
     join();
   }
@@ -61,7 +61,7 @@ void walk_breeding(Walk& w) {
       if (!options.empty()) g.take(Move{d, options[lot(options.size())]});
     }
     if (Standing* s = g.rules()) s->refresh();
-    build(w, {Order::worth, 0.0});
+    build(w, {Order::share, 0.0});
     constexpr double kClimbs = 0.2;
     if (w.random.chance(kClimbs))
       climb(w);

@@ -68,6 +68,9 @@ class Builder {
                         : -cost / std::max(std::abs(by), Score::kNoise) + liked;
         break;
       }
+      case Order::share:
+        r.key = mending ? rate(mended, -gained) : rate(gained, g_.share_taken(m));
+        break;
       default:
         r.key = mending ? rate(mended, -gained) : gained;
     }
@@ -305,7 +308,7 @@ void walk_by_regret(Walk& w) {
              std::ranges::any_of(c.of, [&](Index d) { return g.value(d) > 0.0; });
     });
   }
-  build(w, {Order::worth});
+  build(w, {Order::share});
   take_back(w);
 }
 

@@ -121,7 +121,7 @@ bool climb(Walk& w) {
 }
 
 void walk_climb(Walk& w) {
-  build(w, {Order::worth});
+  build(w, {Order::share});
   climb(w);
   w.best.offer(w.ground);
 }
@@ -132,7 +132,7 @@ void walk_many_climbs(Walk& w) {
   const double loose[] = {0.0, 0.1, 0.2, 0.4};
   for (std::size_t k = 0; !w.pace.over(); ++k) {
     w.ground.take_all(start);
-    build(w, {Order::worth, loose[k % 4]});
+    build(w, {Order::share, loose[k % 4]});
     climb(w);
     w.best.offer(w.ground);
   }

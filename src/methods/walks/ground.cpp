@@ -98,6 +98,20 @@ double Ground::furthest(Index d, double direction) const {
   return allowed(d, value(d) + direction * (room + kNoise), direction);
 }
 
+double Ground::share_taken(const Move& move) const {
+  double share = 0.0;
+  const double by = move.to - value(move.decision);
+  for (const WeightedNode& s : compiled_.in_sums.of(move.decision)) {
+    const auto readers = compiled_.readers.of(s.node);
+    if (readers.empty() || compiled_.op[at(readers[0])] != Op::compare) continue;
+    const CompiledModel::Figures& f = compiled_.figures[at(readers[0])];
+    const double change = s.weight * by, x = standing_.sum(s.node);
+    const double left = change > 0.0 ? f.high - x : x - f.low;
+    if (left > 0.0 && std::isfinite(left)) share += std::abs(change) / left;
+  }
+  return share;
+}
+
 void Ground::options(Index d, std::vector<double>& into) const {
   into.clear();
   const DecisionRange& r = range(d);

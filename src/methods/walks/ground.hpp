@@ -44,6 +44,8 @@ class Ground {
   /// Values that a decision may move to from where it stands: the neighbours of it, its ends, and
   /// as far as its rules let it go either way.
   void options(Index decision, std::vector<double>& into) const;
+  /// The share of what rules have left that a move takes, summed over plain comparisons.
+  [[nodiscard]] double share_taken(const Move& move) const;
   /// The value that comes nearest to mending a rule that is a plain comparison, alone; where it
   /// stands if it cannot help.
   [[nodiscard]] double mending(Index rule, Index decision) const;

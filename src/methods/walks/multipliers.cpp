@@ -24,7 +24,7 @@ class Multipliers {
     cost_.resize(at(m_.num_decisions()));
     point_.resize(at(m_.num_decisions()));
     const std::vector<double> start = g_.values();
-    build(w_, {Order::worth});
+    build(w_, {Order::share});
     climb(w_);
     double theta = 2.0, best = -HUGE_VAL;
     std::vector<double> best_price = price_, excess(rows_.size());
@@ -170,7 +170,7 @@ class Multipliers {
     for (Index d = 0; d < m_.num_decisions(); ++d)
       if (m_.ranges[at(d)].takes(point_[at(d)])) from[at(d)] = point_[at(d)];
     g_.take_all(from);
-    build(w_, {Order::worth});
+    build(w_, {Order::share});
     climb(w_);
   }
 

@@ -61,10 +61,11 @@ class Ruin {
 
  private:
   static constexpr std::int64_t kNodes = 200;
+  static constexpr double kAhead = 0.9;  // of the time that is left
 
   // A plan to begin with: a climber's, or else any that the exact search finds.
   void begin() {
-    build(w_, {Order::worth});
+    build(w_, {Order::share});
     if (w_.best.has_plan()) {
       mip::Problem part = lowering_.problem;
       const std::vector<double>& values = w_.best.values();

@@ -14,7 +14,7 @@ namespace kiteknot::methods {
 
 void walk_tabu(Walk& w) {
   Ground& g = w.ground;
-  build(w, {Order::worth});
+  build(w, {Order::share});
   climb(w);
   const std::vector<Index>& all = g.movable();
   const auto n = static_cast<std::int64_t>(all.size());

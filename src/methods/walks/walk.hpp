@@ -79,9 +79,13 @@ struct WalkWay {
 };
 
 // build.cpp
-enum class Order { worth, prices, regret };
+enum class Order {
+  worth,   ///< what the goal gains
+  share,   ///< the same for the share of room that it takes, over all rules
+  prices,  ///< what it gains beyond the relaxation's prices
+};
 struct Building {
-  Order order = Order::worth;
+  Order order = Order::share;
   double loose = 0.0;  // how far from the best step a step drawn by lot may be, from 0 to 1
 };
 /// From the ground's point: steps that mend rules for what they cost, then steps that improve the

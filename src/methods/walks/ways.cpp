@@ -26,7 +26,7 @@ const std::vector<WalkWay>& walk_ways() {
       {"greedy by regret",
        "where one of several is chosen: first where the second best costs most; then steps back",
        walk_by_regret, kShort},
-      {"climb", "from greedy by worth, single moves and chains of moves as long as they improve",
+      {"climb", "from a greedy plan, single moves and chains of moves as long as they improve",
        walk_climb, kShort},
       {"many climbs", "climbs from greedy plans with lots drawn, the best of them",
        walk_many_climbs, kLong, true},

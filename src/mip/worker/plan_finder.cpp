@@ -116,7 +116,8 @@ void PlanFinder::try_given() {
   if (failed == nullptr || setting_.options.any_plan) return;
   constexpr std::int64_t kMostWork = 20'000;
   const auto mended = exchange(space_.problem, failed->point, kMostWork, space_.work);
-  if (mended) (void)judge(space_.exact_point(*mended), setting_.options.given.plans_by + ", mended");
+  if (mended)
+    (void)judge(space_.exact_point(*mended), setting_.options.given.plans_by + ", mended");
 }
 
 bool PlanFinder::propose(NodeView::Moment moment) {
