@@ -12,6 +12,7 @@
 #include "methods/walks/standing.hpp"
 #include "methods/walks/walk.hpp"
 #include "support/knot.hpp"
+#include "support/random_knot.hpp"
 
 using namespace kiteknot;
 using methods::CompiledModel;
@@ -313,4 +314,53 @@ TEST_CASE("multipliers prove a bound: where choices are equations it is the rela
     CHECK(*a->bound >= 0.9 * relaxed.goals[0].value->to_double());
   }
   CHECK(bounds > 5);
+}
+
+TEST_CASE(
+    "random models of logic, curves and listed values: a compiled point breaks what the "
+    "check says it breaks",
+    "[methods]") {
+  Random random(97);
+  int looked = 0, held = 0;
+  for (int k = 0; k < 400; ++k) {
+    const test::Drawn d = test::Draw(static_cast<std::uint64_t>(k)).model();
+    const Reading<Model> read = parse_knot(d.text, "drawn.knot");
+    if (!read.ok()) continue;
+    const Model& m = read.value();
+    std::optional<CompiledModel> compiled;
+    try {
+      compiled.emplace(m.data());
+    } catch (const UsageError&) {
+      continue;  // figures that make no curve
+    }
+    Standing standing(*compiled);
+    for (int point = 0; point < 20; ++point) {
+      Plan plan(m);
+      std::vector<Move> moves;
+      for (std::size_t j = 0; j < d.names.size(); ++j) {
+        const Decision decision = m.decision(d.names[j]);
+        const Rational value = d.values[j][static_cast<std::size_t>(
+            random.between(0, static_cast<std::int64_t>(d.values[j].size()) - 1))];
+        plan.set(decision, value);
+        moves.push_back({decision.id, value.to_double()});
+      }
+      standing.take(moves);
+      standing.keep();
+      PlanReport report;
+      try {
+        report = check(m, plan);
+      } catch (const UsageError&) {
+        break;  // a curve of figures alone, outside its range
+      }
+      INFO(d.text);
+      ++looked;
+      held += report.feasible ? 1 : 0;
+      CHECK(standing.broken_rules().empty() == report.feasible);
+      if (report.feasible && report.goal)
+        CHECK(compiled->told_goal(standing.goal()) ==
+              Approx(report.goal->to_double()).margin(1e-9));
+    }
+  }
+  CHECK(looked > 2'000);
+  CHECK(held > 200);
 }

@@ -45,6 +45,9 @@ class Compiler {
                         family.name));
       for (Index i = 0; i < family.index.count; ++i) rule(static_cast<Index>(r), i);
     }
+    // Curves bind what they are of wherever they stand, whether it counts or not.
+    for (const Goal& g : m_.goals) know(g.expression);
+    for (const Expression& e : m_.kept_inside) know(e);
     if (!m_.goals.empty()) goal();
     finish();
   }
@@ -92,7 +95,47 @@ class Compiler {
         held_.push_back(t.what);
         const Index node = derived(*t.what);
         known_.emplace(t.what.get(), node);
+        if (is_whole(*t.what)) whole_nodes_.insert(node);
       }
+  }
+
+  // Whether a form takes whole values only.
+  [[nodiscard]] bool whole_form(const LinearForm& form) const {
+    return form.constant.is_integer() &&
+           std::ranges::all_of(form.terms, [&](const Expression::Term& t) {
+             if (!t.coefficient.is_integer()) return false;
+             if (t.decision >= m_.num_decisions) return whole_nodes_.contains(t.decision);
+             const Rational step = step_of(m_, t.decision);
+             return !step.is_zero() && step.is_integer();
+           });
+  }
+
+  // The same of a term; its parts are known by now.
+  [[nodiscard]] bool is_whole(const Derived& d) {
+    using K = Derived::Kind;
+    const auto parts = [&] {
+      return std::ranges::all_of(d.args,
+                                 [&](const Expression& e) { return whole_form(collected(e)); });
+    };
+    switch (d.kind) {
+      case K::truth:
+        return true;
+      case K::product:
+      case K::largest:
+        return parts();
+      case K::power: {
+        const Rational exponent = evaluate(d.args[1], numbers_);
+        return exponent.is_integer() && exponent.sign() >= 0 && whole_form(collected(d.args[0]));
+      }
+      case K::curve:
+        return parts() &&
+               std::ranges::all_of(now_.pieces(*d.curve, numbers_), [](const CurvePiece& p) {
+                 return p.value.is_integer() && p.slope.is_integer() &&
+                        (!p.from.is_finite() || p.from.is_integer());
+               });
+      default:
+        return false;
+    }
   }
 
   LinearForm collected(const Expression& e, const Expression* less = nullptr) {
@@ -120,8 +163,10 @@ class Compiler {
   Rational whole_scale(const LinearForm& form, const Rational& low, const Rational& high,
                        bool stepped, bool& whole) {
     Rational scale = 1;
-    whole = stepped;
-    if (!stepped) return 1;
+    whole = stepped && std::ranges::all_of(form.terms, [&](const Expression::Term& t) {
+              return t.decision < m_.num_decisions || whole_nodes_.contains(t.decision);
+            });
+    if (!whole) return 1;
     for (const Expression::Term& t : form.terms) {
       const Rational step = t.decision < m_.num_decisions ? step_of(m_, t.decision) : Rational(1);
       scale = Rational::lcm(scale, (t.coefficient * step).denominator());
@@ -192,7 +237,9 @@ class Compiler {
     CompiledModel::Figures& f = c_.figures.back();
     if (low.is_finite()) f.low = (low * scale).to_double();
     if (high.is_finite()) f.high = (high * scale).to_double();
-    f.step = whole ? 1.0 : 0.0;
+    // What moves in steps of a size that is not known fails as soon as it is on the other side.
+    constexpr double kSomeStep = 1e-6;
+    f.step = whole ? 1.0 : stepped ? kSomeStep : 0.0;
     const double limit = std::max(std::isfinite(f.low) ? std::abs(f.low) : 0.0,
                                   std::isfinite(f.high) ? std::abs(f.high) : 0.0);
     constexpr double kOfSteps = 0.25;  // far from a step, and from what doubles do
@@ -363,6 +410,7 @@ class Compiler {
   CurvesNow now_;
   std::map<const Derived*, Index> known_;
   std::vector<std::shared_ptr<const Derived>> held_;  // so that no other takes its address
+  std::unordered_set<Index> whole_nodes_;             // terms that take whole values only
   std::map<Index, Index> truths_;                     // by decision
   std::map<Index, double> scale_of_;                  // by compare node
 };

@@ -151,7 +151,9 @@ class TrialsPage {
           row.push_back(none || std::isinf(d) ? "-" : told_distance(d));
       row.push_back(s.to_best ? duration(*s.to_best) : "-");
       row.push_back(s.to_near ? duration(*s.to_near) : "-");
-      if (several) row.push_back(s.way == "exact" ? "" : fmt::format("{}", s.wins));
+      if (several)
+        row.push_back(s.way == "exact" || s.way == "branching alone" ? ""
+                                                                     : fmt::format("{}", s.wins));
       rows.push_back(row);
     }
     std::vector<std::size_t> right;

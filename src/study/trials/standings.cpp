@@ -36,6 +36,11 @@ std::map<std::string, std::vector<double>> distances_of(const Trials& t, const s
   return all;
 }
 
+// What others are held against takes no part in their contest.
+bool is_exact(const std::string& way) {
+  return way == "exact" || way == "branching alone";
+}
+
 constexpr double kSame = 1e-9;  // distances that doubles cannot tell apart
 
 }  // namespace
@@ -61,7 +66,7 @@ std::vector<WayStanding> standings(const Trials& t) {
   constexpr double kNear = 0.01;
   std::map<std::string, double> least;  // by case, of all ways but the exact search
   for (const std::string& way : t.ways)
-    if (way != "exact")
+    if (!is_exact(way))
       for (auto& [name, runs] : distances_of(t, way)) {
         const double d = median(runs);
         const auto [it, first] = least.emplace(name, d);
@@ -84,7 +89,7 @@ std::vector<WayStanding> standings(const Trials& t) {
       if (const double worst = *std::ranges::max_element(runs); std::isfinite(worst))
         worst_runs.push_back(worst);
       s.at_best += d <= kSame ? 1 : 0;
-      s.wins += way != "exact" && d <= least[name] + kSame ? 1 : 0;
+      s.wins += !is_exact(way) && d <= least[name] + kSame ? 1 : 0;
     }
     for (const Attempt& a : t.attempts) {
       if (a.way != way) continue;
@@ -166,7 +171,7 @@ double signed_rank_chance(const std::vector<double>& differences) {
 std::vector<PairedFinding> findings(const Trials& t) {
   std::vector<WayStanding> all = standings(t);
   std::erase_if(all, [](const WayStanding& s) {
-    return s.way == "exact" || s.cases == s.without;  // there is nothing to hold it against
+    return is_exact(s.way) || s.cases == s.without;  // there is nothing to hold it against
   });
   if (all.size() < 2) return {};
   const auto first = std::ranges::min_element(all, [](const WayStanding& a, const WayStanding& b) {
