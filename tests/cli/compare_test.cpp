@@ -122,6 +122,15 @@ TEST_CASE("programs of one's own: judged, stopped, and told where they fail", "[
   CHECK(has(r.out, "rubbish: its plan cannot be read"));
   CHECK(has(r.out, "half: it was ended by signal 9, its plan cannot be read"));
   CHECK(has(r.out, "gone: it ended with code 127"));
+  // Every table is there, also those that rules only walk over; so are cells that were replaced.
+  const Ran tables =
+      run("compare " + in_demo("stewards.knot") + " --data '" + kDemo +
+          "/weeks/week-0[12].csv' --as hours --seconds 0.3 --ways exact" + " --way 't=" +
+          script("tables.sh",
+                 "cat \"$1\"/tables/covers.csv \"$1\"/tables/patterns.csv | wc -l >&2; "
+                 "grep 09:00 \"$1\"/tables/hours.csv >&2; exit 4\n") +
+          "'");
+  CHECK(has(tables.out, "(\"09:00,1\")"));
   // Over cases as well; and a plan that is there already.
   const Ran cases = run("compare " + in_demo("crate.knot") +
                         " --runs 2 --seconds 0.3 --ways exact" + " --way 'mine=" + good +

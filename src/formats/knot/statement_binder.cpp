@@ -64,8 +64,10 @@ void Binder::bind_statement(std::size_t s) {
 void Binder::bind_table(const Statement& st) {
   tables_.emplace(st.heading.name,
                   make_table(st, source_, changes_, *this, notes_, model_.data().tag));
-  if (const std::string& file = tables_.at(st.heading.name).data().file; !file.empty())
-    model_.add_source(file);
+  const Table& table = tables_.at(st.heading.name);
+  // Whoever hands the data on wants those as well over which nothing is stated.
+  Internals::of(model_)->tables.push_back(table);
+  if (const std::string& file = table.data().file; !file.empty()) model_.add_source(file);
 }
 
 void Binder::bind_column(const Statement& st) {

@@ -1,6 +1,7 @@
 // The data of a model as tables in a folder, for programs that plan by themselves.
 
 #include <filesystem>
+#include <functional>
 #include <set>
 
 #include <fmt/format.h>
@@ -82,16 +83,23 @@ void write_model_data(const std::string& folder, const Model& model) {
   fs::create_directories(fs::path(folder) / "tables", code);
   if (code) throw OutputError(fmt::format("{} cannot be made: {}", folder, code.message()));
   std::set<std::string> written;
-  const auto write = [&](const Table& t) {
+  const std::function<void(const TableData&)> write = [&](const TableData& t) {
     // A name that is none for a file would leave the folder.
-    if (t.name().find('/') != std::string::npos || t.name().starts_with('.') ||
-        !written.insert(t.name()).second)
+    if (t.name.find('/') != std::string::npos || t.name.starts_with('.') ||
+        !written.insert(t.name).second)
       return;
-    data::write_file((fs::path(folder) / "tables" / (t.name() + ".csv")).string(),
-                     table_csv(t.data()));
+    data::write_file((fs::path(folder) / "tables" / (t.name + ".csv")).string(), table_csv(t));
+    for (const auto& [column, of] : t.tables) write(*of);  // what its keys name
   };
-  for (const Table& t : m.tables) write(t);
-  for (const Table& t : m.data_tables) write(t);
+  for (const Table& t : m.tables) write(t.data());
+  for (const Table& t : m.data_tables) write(t.data());
+  const auto write_all = [&](const auto& stated) {  // of models made in C++
+    for (const auto& f : stated)
+      for (const Table& t : f->index.tables) write(t.data());
+  };
+  write_all(m.families);
+  write_all(m.lets);
+  write_all(m.rules);
   std::string numbers = "number,value\n";
   const std::vector<Rational> values = m.number_values();
   for (std::size_t n = 0; n < m.numbers.size(); ++n)

@@ -66,6 +66,7 @@ class Ruin {
   // A plan to begin with: a climber's, or else any that the exact search finds.
   void begin() {
     build(w_, {Order::share});
+    climb(w_);  // a better plan costs less than the searches that would make up for it
     if (w_.best.has_plan()) {
       mip::Problem part = lowering_.problem;
       const std::vector<double>& values = w_.best.values();

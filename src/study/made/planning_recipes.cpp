@@ -272,9 +272,7 @@ void shop(Recipe& r) {
   for (std::int32_t j = 1; j <= jobs; ++j) {
     std::vector<std::int32_t> order(static_cast<std::size_t>(machines));
     for (std::int32_t m = 0; m < machines; ++m) order[static_cast<std::size_t>(m)] = m + 1;
-    for (std::size_t k = order.size(); k > 1; --k)
-      std::swap(order[k - 1],
-                order[static_cast<std::size_t>(r.drawn(0, static_cast<std::int64_t>(k) - 1))]);
+    r.shuffle(order);
     for (std::size_t k = 0; k < order.size(); ++k) {
       const std::int64_t minutes = r.drawn(1, 99);
       all += minutes;

@@ -1,6 +1,9 @@
 #pragma once
 // The recipes behind made cases, one function a kind.
 
+#include <utility>
+#include <vector>
+
 #include <fmt/format.h>
 
 #include "base/random.hpp"
@@ -30,6 +33,13 @@ struct Recipe {
     out.files.insert(out.files.begin(), {name + ".knot", text});
   }
   std::int64_t drawn(std::int64_t low, std::int64_t high) { return random.between(low, high); }
+  /// In an order that tells nothing.
+  template <class T>
+  void shuffle(std::vector<T>& all) {
+    for (std::size_t k = all.size(); k > 1; --k)
+      std::swap(all[k - 1],
+                all[static_cast<std::size_t>(drawn(0, static_cast<std::int64_t>(k) - 1))]);
+  }
   [[nodiscard]] bool planted() const { return asked.planted; }
 };
 

@@ -108,9 +108,7 @@ void cover(Recipe& r) {
   // Sets in an order that tells nothing.
   std::vector<std::int32_t> order(static_cast<std::size_t>(sets));
   for (std::int32_t s = 0; s < sets; ++s) order[static_cast<std::size_t>(s)] = s;
-  for (std::size_t k = order.size(); k > 1; --k)
-    std::swap(order[k - 1],
-              order[static_cast<std::size_t>(r.drawn(0, static_cast<std::int64_t>(k) - 1))]);
+  r.shuffle(order);
   const std::string list = r.table("sets", "set,cost");
   std::int64_t optimum = 0;
   for (std::size_t k = 0; k < order.size(); ++k) {
@@ -165,9 +163,7 @@ void bins(Recipe& r) {
       const std::int64_t second = r.drawn(250, rest - 250);
       sizes.insert(sizes.end(), {large, second, rest - second});
     }
-    for (std::size_t k = sizes.size(); k > 1; --k)
-      std::swap(sizes[k - 1],
-                sizes[static_cast<std::size_t>(r.drawn(0, static_cast<std::int64_t>(k) - 1))]);
+    r.shuffle(sizes);
     r.out.optimum = Rational(n / 3);
   } else {
     for (std::int32_t i = 0; i < n; ++i) sizes.push_back(r.drawn(20, 100));

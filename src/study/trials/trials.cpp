@@ -174,6 +174,7 @@ class TrialRun {
     const Stopwatch clock;
     try {
       const std::vector<MethodAnswer> answers = way.run(model, options, &watcher);
+      a.seconds = clock.seconds();  // the judge's time is nobody's
       const MethodAnswer* best = nullptr;
       for (const MethodAnswer& m : answers) {
         if (m.bound && (!a.bound || tighter(*m.bound, *a.bound, answer.sense))) a.bound = m.bound;
@@ -186,7 +187,7 @@ class TrialRun {
     } catch (const std::exception& e) {
       a.note = e.what();
     }
-    a.seconds = clock.seconds();
+    if (a.seconds == 0.0) a.seconds = clock.seconds();
     if (a.found && a.better.empty())
       a.better.emplace_back(a.seconds, a.value ? a.value->to_double() : 0.0);
   }
