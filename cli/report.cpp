@@ -1,7 +1,9 @@
 #include <chrono>
+#include <cmath>
 
 #include <fmt/format.h>
 
+#include "cases.hpp"
 #include "command.hpp"
 #include "outputs.hpp"
 #include "terminal.hpp"
@@ -13,7 +15,8 @@ namespace {
 struct ReportArguments {
   ModelArguments model;
   SearchArguments search;
-  std::string html;
+  std::string html, as;
+  std::vector<std::string> data;
   bool only_answer = false, rule_costs = false;
 };
 
@@ -33,11 +36,36 @@ class Clock {
   std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
 };
 
+// Every way on each of the data sets.
+Trials trials_of(const ReportArguments& a, const SolveOptions& left, AskedLine& asked) {
+  CaseArguments cases;
+  cases.files = {a.model.file};
+  cases.scenario = a.model.scenario;
+  cases.settings = a.model.settings;
+  cases.data = a.data;
+  cases.as = a.as;
+  TrialOptions options;
+  constexpr double kUsual = 0.5;
+  options.seconds = std::isfinite(left.seconds_each) ? left.seconds_each : kUsual;
+  options.seed = left.seed;
+  options.stop = left.stop;
+  options.asked = [&](const std::string& of, const std::string& way, int) {
+    asked.asked(of + ", " + way);
+  };
+  return run_trials(cases.cases(), options);
+}
+
 int run(const ReportArguments& a) {
   if (!a.html.ends_with(".html") && !a.html.ends_with(".htm"))
     throw CommandLineError("--html takes a file that ends in .html, not '" + a.html + "'");
   const Model model = a.model.load();
-  need_apart({{"--html", a.html}}, model.inputs());
+  std::vector<std::string> inputs = model.inputs();
+  if (!a.data.empty()) {
+    CaseArguments cases;
+    cases.data = a.data;
+    for (const std::string& file : cases.inputs()) inputs.push_back(file);
+  }
+  need_apart({{"--html", a.html}}, inputs);
   const std::vector<std::string> names = model.scenarios();
   const auto scenarios = a.only_answer || !a.model.scenario.empty()
                              ? std::vector<std::pair<std::string, Model>>{}
@@ -70,6 +98,8 @@ int run(const ReportArguments& a) {
     if (!scenarios.empty())
       besides("What the scenarios come to",
               [&] { parts.scenarios = compare_scenarios(parts.best, scenarios, clock.left()); });
+    if (!a.data.empty())
+      besides("Ways on many cases", [&] { parts.trials = trials_of(a, clock.left(), asked); });
     if (a.rule_costs && parts.best.has_plan() && !parts.explanation)
       besides("What rules cost", [&] { parts.rules = without_each(model, false, clock.left()); });
   }
@@ -95,6 +125,15 @@ Run add_report(CLI::App& app, CLI::App*& command) {
   command->add_option("--html", a->html, "write the page here")->required();
   auto* only = command->add_flag("--only-answer", a->only_answer,
                                  "model and answer only: no ways compared, no scenarios");
+  auto* data =
+      command
+          ->add_option("--data", a->data,
+                       "also every way of planning on each of these files, in place of the "
+                       "table that --as names; --seconds-each for each way")
+          ->excludes(only);
+  auto* as = command->add_option("--as", a->as, "which table of the model --data stands for");
+  data->needs(as);
+  as->needs(data);
   command->add_flag("--rule-costs", a->rule_costs, "also what each rule costs")->excludes(only);
   a->search.add_to(*command, true);
   return [a] { return run(*a); };

@@ -51,6 +51,18 @@ TEST_CASE("thirty weeks of one model: every way, a table, figures, a page", "[cl
   CHECK(has(slurp(folder + "/t.csv"), "week-01,exact,1,1,"));
 }
 
+TEST_CASE("a report has a chapter on many cases where it is asked for", "[cli][compare]") {
+  const std::string page = (scratch() / "weeks.html").string();
+  const Ran r = run("report " + in_demo("stewards.knot") + " --html " + page + " --data '" + kDemo +
+                    "/weeks/week-0*.csv' --as hours --seconds-each 0.1");
+  CHECK(r.code == 0);
+  const std::string html = slurp(page);
+  CHECK(has(html, "Ways on many cases"));
+  CHECK(has(html, "9 cases: "));
+  CHECK(has(html, "week-09"));
+  CHECK(run("report " + in_demo("stewards.knot") + " --html " + page + " --data x.csv").code == 2);
+}
+
 TEST_CASE("folders, scenarios and rows of settings are cases", "[cli][compare]") {
   const Ran scenarios = run("compare " + in_demo("judges.knot") +
                             " --each-scenario --seconds 0.2 --ways exact,climb");

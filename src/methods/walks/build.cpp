@@ -226,6 +226,7 @@ void build(Walk& w, const Building& how) {
 
 void take_back(Walk& w) {
   Ground& g = w.ground;
+  if (g.rules() != nullptr && !g.score().clean()) climb(w, true);
   std::vector<double> options;
   for (bool any = true; any;) {
     any = false;

@@ -75,7 +75,7 @@ Chain chain(Walk& w, const Move& first, int depth) {
   return c;
 }
 
-bool climb(Walk& w) {
+bool climb(Walk& w, bool only_mend) {
   constexpr int kDepth = 4;
   Ground& g = w.ground;
   std::vector<Index> order = g.movable();
@@ -83,6 +83,7 @@ bool climb(Walk& w) {
   std::size_t still = 0;  // decisions since the last better move
   for (std::size_t k = order.size(); still < order.size(); ++k, ++still) {
     if (w.pace.over()) return false;
+    if (only_mend && g.score().clean()) break;
     if (k >= order.size()) {
       for (std::size_t i = order.size(); i > 1; --i)
         std::swap(

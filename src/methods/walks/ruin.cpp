@@ -90,8 +90,8 @@ class Ruin {
     mip::SearchOptions o;
     o.budget = budget_of(w_.options);
     if (w_.pace.timed())
-      o.budget.seconds =
-          std::max(0.0, w_.pace.interrupt().seconds - w_.pace.interrupt().clock->seconds());
+      o.budget.seconds = kAhead * std::max(0.0, w_.pace.interrupt().seconds -
+                                                    w_.pace.interrupt().clock->seconds());
     o.budget.nodes = nodes;
     o.budget.seed = w_.random.bits();
     o.decisions = w_.model.num_decisions();
@@ -126,6 +126,8 @@ class Ruin {
     return true;
   }
 
+  // Decisions that are taken now come first, each with all that it could change places with: the
+  // others of its equations, and some of its other rules. From there to what is taken nearby.
   std::vector<char> choose(std::size_t count) {
     const CompiledModel& m = g_.model();
     const auto lot = [&](std::size_t n) {
@@ -135,28 +137,40 @@ class Ruin {
     std::vector<Index> near;
     std::size_t freed = 0;
     const auto add = [&](Index d) {
-      if (free[at(d)] || !m.ranges[at(d)].can_move || !m.ranges[at(d)].stepped()) return;
+      if (d >= m.num_decisions() || free[at(d)] || !m.ranges[at(d)].can_move ||
+          !m.ranges[at(d)].stepped())
+        return;
       free[at(d)] = 1;
       ++freed;
-      near.push_back(d);
     };
+    const auto taken = [&](Index d) { return d < m.num_decisions() && !(*plan_)[at(d)].is_zero(); };
+    constexpr std::size_t kOfASum = 8;
+    constexpr int kDraws = 20;
     while (freed < count) {
-      if (near.empty() || w_.random.chance(0.02)) {
-        add(g_.movable()[lot(g_.movable().size())]);
-        continue;
+      Index seed = g_.movable()[lot(g_.movable().size())];
+      if (near.empty() || w_.random.chance(0.05)) {
+        for (int k = 0; k < kDraws && (free[at(seed)] || !taken(seed)); ++k)
+          seed = g_.movable()[lot(g_.movable().size())];
+      } else {
+        const std::size_t k = lot(near.size());
+        seed = near[k];
+        near[k] = near.back();
+        near.pop_back();
       }
-      const std::size_t k = lot(near.size());
-      const Index d = near[k];
-      near[k] = near.back();
-      near.pop_back();
-      // Some of those that stand with it in a rule, which may be long.
-      const auto sums = m.in_sums.of(d);
-      if (sums.empty()) continue;
-      const auto terms = m.terms.of(sums[lot(sums.size())].node);
-      constexpr std::size_t kOfASum = 12;
-      for (std::size_t j = 0; j < std::min(kOfASum, terms.size()) && freed < count; ++j) {
-        const Index other = terms[lot(terms.size())].node;
-        if (other < m.num_decisions()) add(other);
+      add(seed);
+      for (const WeightedNode& s : m.in_sums.of(seed)) {
+        const auto terms = m.terms.of(s.node);
+        const auto readers = m.readers.of(s.node);
+        if (terms.empty()) continue;
+        const bool equation = !readers.empty() && m.op[at(readers[0])] == Op::compare &&
+                              m.figures[at(readers[0])].low == m.figures[at(readers[0])].high;
+        if (equation && terms.size() <= count)
+          for (const WeightedNode& t : terms) add(t.node);
+        for (std::size_t k = 0; k < std::min(kOfASum, terms.size()); ++k) {
+          const Index other = terms[lot(terms.size())].node;
+          if (!equation) add(other);
+          if (taken(other) && !free[at(other)]) near.push_back(other);
+        }
       }
     }
     return free;

@@ -33,14 +33,21 @@ void walk_tabu(Walk& w) {
     if (g.rules() != nullptr && step % 2 == 1 && g.score().clean()) {
       Chain best;
       double least = HUGE_VAL;
-      for (std::int64_t k = 0; k < std::min(n, kChains) && !w.pace.over(); ++k) {
+      // Of some drawn moves those that the goal likes best, whatever they break: that is mended.
+      std::vector<std::pair<double, Move>> drawn;
+      for (std::int64_t k = 0; k < std::min(n, 4 * kChains) && !w.pace.over(); ++k) {
         const Index d = all[static_cast<std::size_t>(w.random.between(0, n - 1))];
         g.options(d, options);
         if (options.empty()) continue;
-        const Chain c = chain(w,
-                              {d, options[static_cast<std::size_t>(w.random.between(
-                                      0, static_cast<std::int64_t>(options.size()) - 1))]},
-                              kDepth);
+        const Move m{d, options[static_cast<std::size_t>(
+                            w.random.between(0, static_cast<std::int64_t>(options.size()) - 1))]};
+        drawn.emplace_back(g.tried(m).goal, m);
+      }
+      std::ranges::stable_sort(drawn, {}, [](const auto& x) { return x.first; });
+      drawn.resize(std::min(drawn.size(), static_cast<std::size_t>(kChains)));
+      for (const auto& [goal, first] : drawn) {
+        if (w.pace.over()) break;
+        const Chain c = chain(w, first, kDepth);
         const bool new_best = c.score.clean() && better({0.0, c.score.goal}, w.best.score());
         const auto held_at = [&](const Move& m) {
           const auto f = forbidden.find(m.decision);

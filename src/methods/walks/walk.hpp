@@ -91,13 +91,14 @@ struct Building {
 /// From the ground's point: steps that mend rules for what they cost, then steps that improve the
 /// goal and break nothing, each the best by its order.
 void build(Walk& w, const Building& how);
-/// Steps back that improve: what a later step has made needless, and what it left room for.
+/// Steps back that improve: where rules are broken still, those that make room for what they need;
+/// then what a later step has made needless, and what it left room for.
 void take_back(Walk& w);
 
 // climb.cpp
 /// Moves of one decision, and of several where what one breaks the next ones mend, as long as one
-/// is better. False where the pace was over before.
-bool climb(Walk& w);
+/// is better; with `only_mend` until no rule is broken. False where the pace was over before.
+bool climb(Walk& w, bool only_mend = false);
 /// The moves, and further ones that mend what they break, `depth` at most: the best score that was
 /// met on the way, and the moves up to there. The ground comes back as it was.
 struct Chain {
