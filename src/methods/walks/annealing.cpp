@@ -17,7 +17,7 @@ Penalty::Penalty(Walk& w) {
   int goals = 0, breaks = 0;
   std::vector<double> options;
   const int samples = g.rules() != nullptr ? 200 : 10;
-  for (int k = 0; k < samples; ++k) {
+  for (int k = 0; k < samples && !w.pace.over(); ++k) {
     const Index d = g.movable()[static_cast<std::size_t>(w.random.between(0, n - 1))];
     g.options(d, options);
     if (options.empty()) continue;

@@ -35,11 +35,8 @@ class Builder {
   // What a unit of each decision costs beyond what the relaxation's prices pay for it.
   void price() {
     SolveOptions options = w_.options;
-    if (w_.pace.timed()) {
-      constexpr double kAtMost = 0.5;  // of what is left
-      options.seconds = kAtMost * std::max(0.0, w_.pace.interrupt().seconds -
-                                                    w_.pace.interrupt().clock->seconds());
-    }
+    constexpr double kAtMost = 0.5;  // of what is left
+    options.seconds = kAtMost * w_.pace.seconds_left();
     const Result r = solve_relaxed(w_.model, options);
     if (r.relaxed.reduced_costs.size() != at(g_.model().num_decisions()))
       throw UsageError("the relaxation gave no prices");
@@ -160,10 +157,12 @@ class Builder {
 // exact search's.
 void first_plan(Walk& w) {
   Ground& g = w.ground;
+  if (!w.start.empty()) {  // walks that begin again look for it once
+    g.take_all(w.start);
+    return;
+  }
   SolveOptions rest = w.options;
-  if (w.pace.timed())
-    rest.seconds =
-        0.5 * std::max(0.0, w.pace.interrupt().seconds - w.pace.interrupt().clock->seconds());
+  rest.seconds = 0.5 * w.pace.seconds_left();
   const std::vector<double> relaxed = solve_relaxed(w.model, rest).relaxed.point;
   constexpr double kAtLeast[] = {0.5, 0.2, 0.05, 1e-6, 0.0};
   for (const double least : kAtLeast) {
@@ -178,6 +177,7 @@ void first_plan(Walk& w) {
     }
     if (!g.tried(moves).clean()) continue;
     g.take(moves);
+    w.start = g.values();
     return;
   }
   Model any = w.model;
@@ -185,12 +185,13 @@ void first_plan(Walk& w) {
   SolveOptions options = w.options;
   constexpr std::int64_t kNodes = 2'000;
   options.nodes = std::min(options.nodes, kNodes);
-  if (w.pace.timed()) options.seconds = rest.seconds;
+  options.seconds = rest.seconds;
   const Result r = solve(any, options);
   if (!r.plan) return;
   std::vector<double> values;
   for (const Rational& v : r.plan->values()) values.push_back(v.to_double());
   g.take_all(values);
+  w.start = std::move(values);
 }
 
 // Rules in which exactly, or at least, one of some binaries is chosen.

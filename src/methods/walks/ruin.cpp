@@ -89,9 +89,7 @@ class Ruin {
                            std::int64_t nodes, bool any = false) {
     mip::SearchOptions o;
     o.budget = budget_of(w_.options);
-    if (w_.pace.timed())
-      o.budget.seconds = kAhead * std::max(0.0, w_.pace.interrupt().seconds -
-                                                    w_.pace.interrupt().clock->seconds());
+    o.budget.seconds = kAhead * w_.pace.seconds_left();
     o.budget.nodes = nodes;
     o.budget.seed = w_.random.bits();
     o.decisions = w_.model.num_decisions();

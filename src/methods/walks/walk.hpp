@@ -1,6 +1,8 @@
 #pragma once
 // What a walk is given: the ground, how long it may go, where better points are told, and lots.
 
+#include <algorithm>
+#include <cmath>
 #include <functional>
 #include <string>
 #include <vector>
@@ -25,6 +27,10 @@ class Pace {
     return interrupt_.clock != nullptr && interrupt_.seconds < 1e9;
   }
   [[nodiscard]] const Interrupt& interrupt() const noexcept { return interrupt_; }
+  /// Infinite without a clock.
+  [[nodiscard]] double seconds_left() const {
+    return timed() ? std::max(0.0, interrupt_.seconds - interrupt_.clock->seconds()) : HUGE_VAL;
+  }
 
  private:
   const Interrupt& interrupt_;
@@ -65,6 +71,7 @@ struct Walk {
   BestPoint& best;
   Random& random;
   std::string note{};             // one sentence, where there is more to say
+  std::vector<double> start{};    // a point with a completion, once it was looked for
   std::optional<double> bound{};  // proven, as the user states the goal
 };
 
