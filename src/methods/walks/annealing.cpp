@@ -18,7 +18,7 @@ Penalty::Penalty(Walk& w) {
   std::vector<double> options;
   const int samples = g.rules() != nullptr ? 200 : 10;
   for (int k = 0; k < samples && !w.pace.over(); ++k) {
-    const Index d = g.movable()[static_cast<std::size_t>(w.random.between(0, n - 1))];
+    const Index d = g.movable()[w.lot(at(n))];
     g.options(d, options);
     if (options.empty()) continue;
     const Score now = g.score(), s = g.tried(Move{d, options.front()});
@@ -60,15 +60,14 @@ void walk_annealing(Walk& w) {
   std::int64_t steps = 0;
   while (!w.pace.over()) {
     const double heat = hot * std::pow(cold / hot, w.pace.share());
-    const Index d = g.movable()[static_cast<std::size_t>(w.random.between(0, n - 1))];
+    const Index d = g.movable()[w.lot(at(n))];
     g.options(d, options);
     if (options.empty()) {
       constexpr std::int64_t kNone = 1'000'000;  // nothing can move at all
       if (++steps > kNone) break;
       continue;
     }
-    const Move m{d, options[static_cast<std::size_t>(
-                        w.random.between(0, static_cast<std::int64_t>(options.size()) - 1))]};
+    const Move m{d, options[w.lot(options.size())]};
     std::vector<Move> moves{m};
     Score there = g.tried(m);
     // Most moves that break something are mended at once: what two rules hold together moves in

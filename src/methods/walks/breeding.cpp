@@ -41,11 +41,8 @@ void walk_breeding(Walk& w) {
     if (k == 0) climb(w);
     join();
   }
-  const auto lot = [&](std::size_t n) {
-    return static_cast<std::size_t>(w.random.between(0, static_cast<std::int64_t>(n) - 1));
-  };
   const auto parent = [&]() -> const Member& {  // the better one of two
-    const Member &a = all[lot(all.size())], &b = all[lot(all.size())];
+    const Member &a = all[w.lot(all.size())], &b = all[w.lot(all.size())];
     return better(b.score, a.score) ? b : a;
   };
   std::vector<double> options;
@@ -56,9 +53,9 @@ void walk_breeding(Walk& w) {
       if (w.random.chance(0.5)) child[at(d)] = b.values[at(d)];
     g.take_all(child);
     for (int k = 0; k < 2; ++k) {  // two decisions by lot
-      const Index d = g.movable()[lot(g.movable().size())];
+      const Index d = g.movable()[w.lot(g.movable().size())];
       g.options(d, options);
-      if (!options.empty()) g.take(Move{d, options[lot(options.size())]});
+      if (!options.empty()) g.take(Move{d, options[w.lot(options.size())]});
     }
     if (Standing* s = g.rules()) s->refresh();
     build(w, {Order::share, 0.0});

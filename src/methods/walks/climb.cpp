@@ -15,8 +15,7 @@ constexpr std::size_t kSample = 48;  // decisions of a rule that are looked at f
 // A rule that the point breaks and that was kept before, or else any.
 Index rule_to_mend(Walk& w, const Standing& s) {
   const auto& broken = s.broken_rules();
-  return broken[static_cast<std::size_t>(
-      w.random.between(0, static_cast<std::int64_t>(broken.size()) - 1))];
+  return broken[w.lot(broken.size())];
 }
 
 // The best single move for a rule, but for decisions that have moved already.
@@ -26,8 +25,7 @@ std::optional<Move> best_mending(Walk& w, Standing& s, Index rule, std::span<con
   if (under.empty()) return {};
   const bool over_sum = s.model().rules[at(rule)].over_sum;
   const std::size_t n = under.size(), looks = std::min(n, kSample);
-  const auto first =
-      static_cast<std::size_t>(w.random.between(0, static_cast<std::int64_t>(n) - 1));
+  const auto first = w.lot(n);
   // Spread over the rule: neighbours in it are often alike.
   const std::size_t stride = n / looks;
   std::optional<Move> best;
@@ -85,10 +83,7 @@ bool climb(Walk& w, bool only_mend) {
     if (w.pace.over()) return false;
     if (only_mend && g.score().clean()) break;
     if (k >= order.size()) {
-      for (std::size_t i = order.size(); i > 1; --i)
-        std::swap(
-            order[i - 1],
-            order[static_cast<std::size_t>(w.random.between(0, static_cast<std::int64_t>(i) - 1))]);
+      for (std::size_t i = order.size(); i > 1; --i) std::swap(order[i - 1], order[w.lot(i)]);
       k = 0;
     }
     const Index d = order[k];

@@ -128,9 +128,6 @@ class Ruin {
   // others of its equations, and some of its other rules. From there to what is taken nearby.
   std::vector<char> choose(std::size_t count) {
     const CompiledModel& m = g_.model();
-    const auto lot = [&](std::size_t n) {
-      return static_cast<std::size_t>(w_.random.between(0, static_cast<std::int64_t>(n) - 1));
-    };
     std::vector<char> free(at(m.num_decisions()), 0);
     std::vector<Index> near;
     std::size_t freed = 0;
@@ -145,12 +142,12 @@ class Ruin {
     constexpr std::size_t kOfASum = 8;
     constexpr int kDraws = 20;
     while (freed < count) {
-      Index seed = g_.movable()[lot(g_.movable().size())];
+      Index seed = g_.movable()[w_.lot(g_.movable().size())];
       if (near.empty() || w_.random.chance(0.05)) {
         for (int k = 0; k < kDraws && (free[at(seed)] || !taken(seed)); ++k)
-          seed = g_.movable()[lot(g_.movable().size())];
+          seed = g_.movable()[w_.lot(g_.movable().size())];
       } else {
-        const std::size_t k = lot(near.size());
+        const std::size_t k = w_.lot(near.size());
         seed = near[k];
         near[k] = near.back();
         near.pop_back();
@@ -165,7 +162,7 @@ class Ruin {
         if (equation && terms.size() <= count)
           for (const WeightedNode& t : terms) add(t.node);
         for (std::size_t k = 0; k < std::min(kOfASum, terms.size()); ++k) {
-          const Index other = terms[lot(terms.size())].node;
+          const Index other = terms[w_.lot(terms.size())].node;
           if (!equation) add(other);
           if (taken(other) && !free[at(other)]) near.push_back(other);
         }

@@ -11,131 +11,156 @@
 #include "methods/walks/walk.hpp"
 
 namespace kiteknot::methods {
+namespace {
 
-void walk_tabu(Walk& w) {
-  Ground& g = w.ground;
-  build(w, {Order::share});
-  climb(w);
-  const std::vector<Index>& all = g.movable();
-  const auto n = static_cast<std::int64_t>(all.size());
-  // Small models are looked at whole, large ones by lot; of completed points only a few.
-  const std::int64_t wide = g.rules() != nullptr ? 400 : 40;
-  const std::int64_t sample = std::min(n, wide);
-  const std::int64_t shortest = std::min<std::int64_t>(3 + n / 50, 12);
-  constexpr std::int64_t kChains = 16;
-  constexpr int kDepth = 4;
-  Penalty penalty(w);
-  std::unordered_map<Index, std::int64_t> forbidden;  // until which step
-  std::vector<double> options;
-  std::int64_t since = 0;  // steps without a better point
-  for (std::int64_t step = 0; !w.pace.over(); ++step) {
-    // Every other step is one of chains, of few decisions, as each takes as long as many moves.
-    if (g.rules() != nullptr && step % 2 == 1 && g.score().clean()) {
-      Chain best;
-      double least = HUGE_VAL;
-      // Of some drawn moves those that the goal likes best, whatever they break: that is mended.
-      std::vector<std::pair<double, Move>> drawn;
-      for (std::int64_t k = 0; k < std::min(n, 4 * kChains) && !w.pace.over(); ++k) {
-        const Index d = all[static_cast<std::size_t>(w.random.between(0, n - 1))];
-        g.options(d, options);
-        if (options.empty()) continue;
-        const Move m{d, options[static_cast<std::size_t>(
-                            w.random.between(0, static_cast<std::int64_t>(options.size()) - 1))]};
-        drawn.emplace_back(g.tried(m).goal, m);
-      }
-      std::ranges::stable_sort(drawn, {}, [](const auto& x) { return x.first; });
-      drawn.resize(std::min(drawn.size(), static_cast<std::size_t>(kChains)));
-      for (const auto& [goal, first] : drawn) {
-        if (w.pace.over()) break;
-        const Chain c = chain(w, first, kDepth);
-        const bool new_best = c.score.clean() && better({0.0, c.score.goal}, w.best.score());
-        const auto held_at = [&](const Move& m) {
-          const auto f = forbidden.find(m.decision);
-          return f != forbidden.end() && f->second > step;
-        };
-        if (!new_best && std::ranges::any_of(c.moves, held_at)) continue;
-        const double cost = penalty.cost(c.score);
-        if (cost < least) {
-          least = cost;
-          best = c;
-        }
-      }
-      if (least < HUGE_VAL) {
-        g.take(best.moves);
-        g.rules()->keep();
-        for (const Move& m : best.moves)
-          forbidden[m.decision] = step + shortest + w.random.between(0, shortest);
-        since = w.best.offer(g) ? 0 : since + 1;
-        continue;
-      }
-    }
-    Move best;
-    double best_cost = HUGE_VAL;
-    const std::int64_t from = sample < n ? w.random.between(0, n - 1) : 0;
-    const std::int64_t stride = std::max<std::int64_t>(1, n / sample);
-    // Of what a point breaks the one that mends it is not left to lot.
-    std::vector<Index> also;
-    if (Standing* s = g.rules(); s != nullptr && sample < n && !s->broken_rules().empty()) {
-      const auto& broken = s->broken_rules();
-      const Index r = broken[static_cast<std::size_t>(
-          w.random.between(0, static_cast<std::int64_t>(broken.size()) - 1))];
-      const auto& under = s->model().decisions_under(r);
-      constexpr std::size_t kOfRule = 100;
-      for (std::size_t k = 0; k < std::min(under.size(), kOfRule); ++k)
-        also.push_back(under[static_cast<std::size_t>(
-            w.random.between(0, static_cast<std::int64_t>(under.size()) - 1))]);
-    }
-    const std::int64_t looks = sample + static_cast<std::int64_t>(also.size());
-    for (std::int64_t k = 0; k < looks; ++k) {
-      if (w.pace.over()) break;
-      const Index d = k < sample ? all[static_cast<std::size_t>((from + k * stride) % n)]
-                                 : also[static_cast<std::size_t>(k - sample)];
-      const auto held = forbidden.find(d);
-      const bool held_now = held != forbidden.end() && held->second > step;
-      g.options(d, options);
-      const std::vector<double> values = options;
-      for (const double v : values) {
-        const Score there = g.tried(Move{d, v});
-        const bool new_best = there.clean() && better({0.0, there.goal}, w.best.score());
-        if (held_now && !new_best) continue;
-        const double cost = new_best ? -HUGE_VAL : penalty.cost(there);
-        if (cost < best_cost) {
-          best_cost = cost;
-          best = {d, v};
-        }
-        if (new_best) break;
-      }
-      if (best_cost == -HUGE_VAL) break;
-    }
-    if (best_cost == HUGE_VAL) {  // everything is forbidden
-      forbidden.clear();
-      continue;
-    }
-    g.take(best);
-    if (Standing* s = g.rules()) {
-      s->keep();
-      constexpr std::int64_t kFresh = 10'000;
-      if (step % kFresh == kFresh - 1) s->refresh();
-    }
-    forbidden[best.decision] = step + shortest + w.random.between(0, shortest);
-    penalty.stood(g.score().clean());
-    since = w.best.offer(g) ? 0 : since + 1;
-    // Lost for long: from the best point again, another way.
-    const std::int64_t lost = 200 + 5 * sample;
-    if (since > lost && w.best.has_plan()) {
-      g.take_all(w.best.values());
-      forbidden.clear();
-      since = 0;
-      for (std::int64_t k = 0; k < 3; ++k) {
-        const Index d = all[static_cast<std::size_t>(w.random.between(0, n - 1))];
-        g.options(d, options);
-        if (options.empty()) continue;
-        g.take(Move{d, options[static_cast<std::size_t>(
-                           w.random.between(0, static_cast<std::int64_t>(options.size()) - 1))]});
-        forbidden[d] = step + lost / 4;
-      }
+constexpr std::size_t kChains = 16;
+constexpr int kDepth = 4;
+
+class Tabu {
+ public:
+  explicit Tabu(Walk& w)
+      : w_(w),
+        g_(w.ground),
+        all_(w.ground.movable()),
+        // Small models are looked at whole, large ones by lot; of completed points only a few.
+        sample_(std::min<std::size_t>(all_.size(), g_.rules() != nullptr ? 400 : 40)),
+        shortest_(std::min<std::int64_t>(3 + static_cast<std::int64_t>(all_.size()) / 50, 12)),
+        penalty_(w) {}
+
+  void run() {
+    for (; !w_.pace.over(); ++step_) {
+      // Every other step is one of chains, of few decisions, as each takes as long as many moves.
+      if (g_.rules() != nullptr && step_ % 2 == 1 && g_.score().clean() && chain_step()) continue;
+      single_step();
     }
   }
+
+ private:
+  [[nodiscard]] bool held(Index d) const {
+    const auto f = forbidden_.find(d);
+    return f != forbidden_.end() && f->second > step_;
+  }
+  [[nodiscard]] bool is_new_best(const Score& s) const {
+    return s.clean() && better({0.0, s.goal}, w_.best.score());
+  }
+  // Where the walk goes to; what moved stays for a while.
+  void take(std::span<const Move> moves) {
+    g_.take(moves);
+    if (Standing* s = g_.rules()) {
+      s->keep();
+      constexpr std::int64_t kFresh = 10'000;
+      if (step_ % kFresh == kFresh - 1) s->refresh();
+    }
+    for (const Move& m : moves)
+      forbidden_[m.decision] = step_ + shortest_ + w_.random.between(0, shortest_);
+    since_ = w_.best.offer(g_) ? 0 : since_ + 1;
+  }
+  [[nodiscard]] std::optional<Move> drawn(Index d) {
+    g_.options(d, options_);
+    if (options_.empty()) return {};
+    return Move{d, options_[w_.lot(options_.size())]};
+  }
+
+  // Of some drawn moves those that the goal likes best, whatever they break: that is mended.
+  bool chain_step() {
+    std::vector<std::pair<double, Move>> first;
+    for (std::size_t k = 0; k < std::min(all_.size(), 4 * kChains) && !w_.pace.over(); ++k)
+      if (const auto m = drawn(all_[w_.lot(all_.size())]))
+        first.emplace_back(g_.tried(*m).goal, *m);
+    std::ranges::stable_sort(first, {}, [](const auto& x) { return x.first; });
+    first.resize(std::min(first.size(), kChains));
+    Chain best;
+    double least = HUGE_VAL;
+    for (const auto& [goal, move] : first) {
+      if (w_.pace.over()) break;
+      const Chain c = chain(w_, move, kDepth);
+      const bool forbidden =
+          std::ranges::any_of(c.moves, [&](const Move& m) { return held(m.decision); });
+      if (forbidden && !is_new_best(c.score)) continue;
+      if (const double cost = penalty_.cost(c.score); cost < least) {
+        least = cost;
+        best = c;
+      }
+    }
+    if (least == HUGE_VAL) return false;
+    take(best.moves);
+    return true;
+  }
+
+  // A sample of all decisions, and of a rule that is broken some more: what mends it is not left to
+  // lot.
+  [[nodiscard]] std::vector<Index> looked_at() {
+    const std::size_t n = all_.size();
+    std::vector<Index> some;
+    const std::size_t from = sample_ < n ? w_.lot(n) : 0,
+                      stride = std::max<std::size_t>(1, n / sample_);
+    for (std::size_t k = 0; k < sample_; ++k) some.push_back(all_[(from + k * stride) % n]);
+    const Standing* s = g_.rules();
+    if (s == nullptr || sample_ == n || s->broken_rules().empty()) return some;
+    const auto& broken = s->broken_rules();
+    const auto& under = s->model().decisions_under(broken[w_.lot(broken.size())]);
+    constexpr std::size_t kOfRule = 100;
+    for (std::size_t k = 0; k < std::min(under.size(), kOfRule); ++k)
+      some.push_back(under[w_.lot(under.size())]);
+    return some;
+  }
+
+  void single_step() {
+    Move best;
+    double least = HUGE_VAL;
+    for (const Index d : looked_at()) {
+      if (w_.pace.over() || least == -HUGE_VAL) break;
+      g_.options(d, options_);
+      for (const double v : options_) {
+        const Score there = g_.tried(Move{d, v});
+        const bool new_best = is_new_best(there);
+        if (held(d) && !new_best) continue;
+        const double cost = new_best ? -HUGE_VAL : penalty_.cost(there);
+        if (cost < least) {
+          least = cost;
+          best = {d, v};
+        }
+      }
+    }
+    if (least == HUGE_VAL) {  // everything is forbidden
+      forbidden_.clear();
+      return;
+    }
+    take(std::span(&best, 1));
+    penalty_.stood(g_.score().clean());
+    const auto lost = 200 + 5 * static_cast<std::int64_t>(sample_);
+    if (since_ > lost && w_.best.has_plan()) begin_again(lost);
+  }
+
+  // Lost for long: from the best point, another way.
+  void begin_again(std::int64_t lost) {
+    g_.take_all(w_.best.values());
+    forbidden_.clear();
+    since_ = 0;
+    for (int k = 0; k < 3; ++k)
+      if (const auto m = drawn(all_[w_.lot(all_.size())])) {
+        g_.take(*m);
+        forbidden_[m->decision] = step_ + lost / 4;
+      }
+  }
+
+  Walk& w_;
+  Ground& g_;
+  const std::vector<Index>& all_;
+  std::size_t sample_;
+  std::int64_t shortest_;  // a decision is held for so many steps, up to twice as many
+  Penalty penalty_;
+  std::unordered_map<Index, std::int64_t> forbidden_;  // until which step
+  std::vector<double> options_;
+  std::int64_t step_ = 0, since_ = 0;  // steps, and those without a better point
+};
+
+}  // namespace
+
+void walk_tabu(Walk& w) {
+  build(w, {Order::share});
+  climb(w);
+  Tabu(w).run();
 }
 
 }  // namespace kiteknot::methods

@@ -30,7 +30,7 @@ class ViolationWalk {
       candidates = moves();
       if (candidates.empty()) continue;
       const double now = cost(s_.score());
-      Move best = candidates[lot(candidates.size())];
+      Move best = candidates[w_.lot(candidates.size())];
       double least = HUGE_VAL;
       if (!w_.random.chance(kNoise))
         for (const Move& m : candidates) {
@@ -53,9 +53,6 @@ class ViolationWalk {
   }
 
  private:
-  std::size_t lot(std::size_t n) {
-    return static_cast<std::size_t>(w_.random.between(0, static_cast<std::int64_t>(n) - 1));
-  }
   [[nodiscard]] double over_limit(const Score& s) const { return s.goal - limit_; }
   [[nodiscard]] double cost(const Score& s) const {
     return s.broken + goal_weight_ * std::max(0.0, over_limit(s));
@@ -91,16 +88,16 @@ class ViolationWalk {
     const bool of_goal = broken.empty() || (over_limit(s_.score()) > 0.0 && w_.random.chance(0.2));
     if (of_goal) {
       for (std::size_t k = 0; k < kMost; ++k) {
-        const Index d = g_.movable()[lot(g_.movable().size())];
+        const Index d = g_.movable()[w_.lot(g_.movable().size())];
         g_.options(d, options);
         for (const double v : options) all.push_back({d, v});
       }
       return all;
     }
-    const Index r = broken[lot(broken.size())];
+    const Index r = broken[w_.lot(broken.size())];
     const auto& under = s_.model().decisions_under(r);
     if (under.empty()) return all;
-    const std::size_t first = lot(under.size()), n = std::min(under.size(), kMost);
+    const std::size_t first = w_.lot(under.size()), n = std::min(under.size(), kMost);
     const std::size_t stride = under.size() / n;
     for (std::size_t k = 0; k < n; ++k) {
       const Index d = under[(first + k * stride) % under.size()];

@@ -70,6 +70,10 @@ struct Walk {
   Pace& pace;
   BestPoint& best;
   Random& random;
+  /// A place among so many, drawn.
+  [[nodiscard]] std::size_t lot(std::size_t n) const {
+    return static_cast<std::size_t>(random.between(0, static_cast<std::int64_t>(n) - 1));
+  }
   std::string note{};             // one sentence, where there is more to say
   std::vector<double> start{};    // a point with a completion, once it was looked for
   std::optional<double> bound{};  // proven, as the user states the goal

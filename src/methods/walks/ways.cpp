@@ -92,7 +92,13 @@ class WalkMethod final : public Method {
     a.method = a.label = name();
     try {
       Ground ground(model, interrupt);
-      Pace pace(interrupt, ground, way_.most_looks);
+      // Reals in exact figures take about as long at the end as the ground took to be made.
+      Interrupt walking = interrupt;
+      if (ground.model().has_reals) {
+        constexpr double kMost = 0.3;  // of the limit
+        walking.seconds -= std::min(2.0 * clock.seconds(), kMost * options.seconds);
+      }
+      Pace pace(walking, ground, way_.most_looks);
       Random random(options.seed);
       const auto told = [&](double seconds, double goal) {
         Progress p;
@@ -121,42 +127,55 @@ class WalkMethod final : public Method {
   // The point in exact figures: whole and listed values as they are, reals worked out for them.
   static void judge(const Model& model, const Ground& ground, const BestPoint& best,
                     const SolveOptions& options, const Stopwatch& clock, MethodAnswer& a) {
+    constexpr double kDigits = 1e6;
     std::vector<Rational> values;
     const ModelData& m = model.data();
     for (const auto& f : m.families)
       for (Index i = 0; i < f->index.count; ++i) {
         const double x = best.values()[at(f->first + i)];
-        Rational value(ground.range(f->first + i).whole ? std::round(x) : x);
+        // Six digits say most amounts exactly; where they do not, the check below finds out.
+        Rational value = ground.range(f->first + i).whole
+                             ? Rational(std::round(x))
+                             : Rational(std::round(x * kDigits)) / Rational(kDigits);
         if (!f->listed.empty())
           for (const Rational& v : f->listed)
             if (v.to_double() == x) value = v;
         values.push_back(std::move(value));
       }
     Plan plan(model, std::move(values));
-    if (ground.model().has_reals && best.has_plan()) {
-      Model held = model;
-      for (const auto& f : m.families)
-        for (Index i = 0; i < f->index.count; ++i) {
-          const Index d = f->first + i;
-          if (!ground.range(d).stepped() || !ground.range(d).can_move) continue;
-          const Decision decision{m.tag, d};
-          if (f->listed.empty() && !f->or_zero)
-            held.hold(decision, plan[d]);
-          else
-            held.rule(fmt::format("{} as found, {}", model.decision_name(d), d),
-                      Expression(decision) == plan[d]);
-        }
-      SolveOptions rest = options;  // what is left is linear: a moment more than was asked
-      constexpr double kAMoment = 0.05;
-      rest.seconds = std::max(kAMoment, options.seconds - clock.seconds());
-      const Result r = solve(held, rest);
-      if (r.plan) plan = Plan(model, r.plan->values());
-    }
     a.report = check(model, plan);
+    if (ground.model().has_reals && best.has_plan() && !a.report->feasible) {
+      plan = completed(model, ground, plan, options, clock);
+      a.report = check(model, plan);
+    }
     a.outcome = a.report->feasible ? Outcome::unproven : Outcome::undecided;
     a.plan = std::move(plan);
     // What doubles took for a plan and the check does not was none.
     if (!a.report->feasible) a.progress.clear();
+  }
+
+  // The same choices with the best reals in fractions; a plan that was found is not lost for want
+  // of a moment.
+  static Plan completed(const Model& model, const Ground& ground, const Plan& found,
+                        const SolveOptions& options, const Stopwatch& clock) {
+    Model held = model;
+    const ModelData& m = model.data();
+    for (const auto& f : m.families)
+      for (Index i = 0; i < f->index.count; ++i) {
+        const Index d = f->first + i;
+        if (!ground.range(d).stepped() || !ground.range(d).can_move) continue;
+        const Decision decision{m.tag, d};
+        if (f->listed.empty() && !f->or_zero)
+          held.hold(decision, found[d]);
+        else
+          held.rule(fmt::format("{} as found, {}", model.decision_name(d), d),
+                    Expression(decision) == found[d]);
+      }
+    SolveOptions rest = options;
+    constexpr double kAMoment = 0.5;
+    rest.seconds = std::max(kAMoment, options.seconds - clock.seconds());
+    const Result r = solve(held, rest);
+    return r.plan ? Plan(model, r.plan->values()) : found;
   }
 
   const WalkWay& way_;
