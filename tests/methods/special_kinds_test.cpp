@@ -166,7 +166,7 @@ TEST_CASE("ways of kinds are offered for theirs only, and end at plans", "[metho
       INFO(way);
       CHECK(std::ranges::find(offered, way) != offered.end());
       CHECK(method(way).takes(m));
-      const MethodAnswer a = method(way).run(m, {.seconds = 0.05}, nullptr)[0];
+      const MethodAnswer a = method(way).run(m, {.seconds = 0.5}, nullptr)[0];
       if (way == "job regret" && !a.plan) continue;  // it may end without room
       REQUIRE(a.report);
       CHECK(a.report->feasible);
