@@ -73,6 +73,7 @@ struct SearchArguments {
   double seconds = 0.0, seconds_each = 0.0, gap = 0.0, memory_gb = 0.0;
   std::int64_t nodes = 0;
   std::uint64_t seed = 1;
+  int threads = 0;
   /// `several`: the command may take several solves.
   void add_to(CLI::App& command, bool several = false);
   /// With Ctrl-C wired to the stop switch.
@@ -84,6 +85,7 @@ using Run = std::function<int()>;
 Run add_show(CLI::App& app, CLI::App*& command);
 Run add_check(CLI::App& app, CLI::App*& command);
 Run add_solve(CLI::App& app, CLI::App*& command);
+Run add_resume(CLI::App& app, CLI::App*& command);
 Run add_compare(CLI::App& app, CLI::App*& command);
 Run add_tour(CLI::App& app, CLI::App*& command);
 Run add_report(CLI::App& app, CLI::App*& command);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <csignal>
 #include <ctime>
+#include <thread>
 
 #include <fmt/chrono.h>
 
@@ -154,6 +155,10 @@ void SearchArguments::add_to(CLI::App& command, bool several) {
       .add_option("--memory", memory_gb,
                   "open branches beyond this many GB wait on disk, 4 if not said")
       ->check(a_figure(false));
+  command
+      .add_option("--threads", threads,
+                  "how many work on one search at once, one for each core if not said")
+      ->check(a_count(false));
   command.add_option("--seed", seed, "for choices that are drawn by lot")->check(a_count(true));
 }
 
@@ -164,6 +169,11 @@ SolveOptions SearchArguments::options() const {
   if (nodes > 0) options.nodes = nodes;
   options.gap = gap;
   options.seed = seed;
+  options.threads = threads;
+  if (const unsigned cores = std::thread::hardware_concurrency();
+      threads > 0 && cores > 0 && static_cast<unsigned>(threads) > cores)
+    print_error(fmt::format("{} threads take turns on {} here", threads,
+                            cores == 1 ? "the one core" : fmt::format("the {} cores", cores)));
   options.stop = stop_switch().token();
   constexpr double kBytesAGigabyte = 1e9;
   if (memory_gb > 0.0) options.memory_bytes = memory_gb * kBytesAGigabyte;
@@ -231,8 +241,8 @@ int run(int count, char** arguments) {
   app.set_version_flag("--version", "kiteknot " KITEKNOT_VERSION);
   std::vector<std::pair<CLI::App*, Run>> commands;
   for (const auto add :
-       {add_show, add_check, add_solve, add_compare, add_vary, add_tour, add_explain, add_report,
-        add_draw, add_tableau, add_runs, add_convert, add_make, add_demo, add_help}) {
+       {add_show, add_check, add_solve, add_resume, add_compare, add_vary, add_tour, add_explain,
+        add_report, add_draw, add_tableau, add_runs, add_convert, add_make, add_demo, add_help}) {
     CLI::App* command = nullptr;
     Run body = add(app, command);
     commands.emplace_back(command, std::move(body));

@@ -1,4 +1,5 @@
 #include "command.hpp"
+#include "keeping.hpp"
 #include "outputs.hpp"
 #include "terminal.hpp"
 #include "values.hpp"
@@ -9,7 +10,8 @@ namespace {
 struct SolveArguments {
   ModelArguments model;
   SearchArguments search;
-  std::string result, plan, save, history, start;
+  std::string result, plan, save, history, start, keep;
+  double keep_every = 60.0;
   PlanForm form;
   ShowOptions shown;
   int plans = 0;  // with the best one; 0: it is not asked
@@ -172,13 +174,15 @@ int tell(const SolveArguments& a, const Result& result, SolveOptions options, co
   return ranking && !ranking->stopped_by.empty() ? kStopped : exit_code(result.outcome);
 }
 
-int run(const SolveArguments& a) {
-  const Model model = a.model.load();
+// `from`: what it goes on from; null: it begins anew.
+int run(const SolveArguments& a, const Model& model, const Origin& origin,
+        const std::shared_ptr<const KeptSearch>& from) {
   std::vector<std::string> inputs = model.inputs();
   if (!a.start.empty()) inputs.push_back(a.start);
   std::vector<std::pair<std::string, std::string>> outputs = {{"--result", a.result},
                                                               {"--save", a.save},
                                                               {"--plans-file", a.plans_file},
+                                                              {"--keep", a.keep},
                                                               {"--history", a.history}};
   if (!a.plan.empty())
     need_sensible("--plan", [&] {
@@ -195,16 +199,81 @@ int run(const SolveArguments& a) {
                   [&] { need_different(model, a.next()); });
   SolveOptions options = a.search.options();
   if (!a.start.empty()) options.start = noted(read_partial_plan(a.start, model));
-  const Origin origin = a.model.origin();
+  if (!a.keep.empty())
+    options.keep = from != nullptr ? keeping_on(a.keep, a.keep_every, *from)
+                                   : keeping_of(a.keep, a.keep_every, a.model, model);
+  options.from = from;
   LiveLine line(model, a.quiet);
   Recorder recorder(model, line, a.history, origin);
   const Result result =
       a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
   recorder.finish();
+  options.keep.reset();  // questions that follow are searches of their own
+  options.from.reset();
+  if (!result.search.keep_problem.empty())
+    print_error("the search was not kept: " + result.search.keep_problem);
   Outputs written;
   const int code = tell(a, result, options, origin, written);
   written.attempt([&] { recorder.note_end(result); });
   return written.end(code);
+}
+
+// The model and its tables are in the file; it is kept there again.
+int resume(SolveArguments a, const std::string& file) {
+  const std::shared_ptr<const KeptSearch> kept = KeptSearch::read(file);
+  const UnpackedModel unpacked(*kept);
+  a.model = unpacked.arguments();
+  if (a.keep.empty()) a.keep = file;
+  const Model model = a.model.load();
+  Origin origin = a.model.origin();
+  origin.file = unpacked.name();
+  return run(a, model, origin, kept);
+}
+
+// What is wanted of an answer.
+void add_outputs(CLI::App& command, SolveArguments& a) {
+  const auto plans = command.add_option(
+      "--plans", a.plans, "the best N plans in order, each proven, told as they come");
+  plans->check(a_count(false, 1000));
+  command
+      .add_option("--differ", a.differ,
+                  "of --plans: families in which they have to differ; any whole decision if not "
+                  "said")
+      ->delimiter(',')
+      ->needs(plans);
+  command.add_option("--plans-file", a.plans_file, "write these plans (JSON) here")->needs(plans);
+  command.add_flag("--prices", a.prices, "what limits are worth while the whole decisions stay");
+  command.add_flag("--left-out", a.left_out,
+                   "why each whole decision at 0 is not taken: what that breaks, or costs");
+  command.add_option("--rows", a.shown.rows, "so many names or rows of each family of decisions")
+      ->check(a_count(false));
+  command.add_option("--family", a.shown.family, "tell what is decided in this family only");
+  command.add_option("--result", a.result, "write the result document (JSON) here");
+  command.add_option("--save", a.save,
+                     "the same with where it came from, for 'compare' later (JSON)");
+  command.add_option("--history", a.history, "note the run in this history (SQLite)");
+  const auto plan = command.add_option("--plan", a.plan,
+                                       "write the plan here: CSV, a folder of CSV files (NAME/), "
+                                       ".json, a workbook (.xlsx), or an SQLite database (.db)");
+  command
+      .add_flag("--plan-grids", a.form.grids,
+                "in a folder or workbook: families with two keys as grids")
+      ->needs(plan);
+  command
+      .add_flag("--plan-data", a.form.with_data,
+                "in a folder, workbook or database: with the data columns of what the keys name")
+      ->needs(plan);
+}
+
+CLI::Option* add_keep_every(CLI::App& command, SolveArguments& a) {
+  return command.add_option("--keep-every", a.keep_every, "how often, 1min if not said: 10s, 5min")
+      ->type_name("TIME")
+      ->transform(a_time());
+}
+
+void add_forms(CLI::App& command, SolveArguments& a) {
+  command.add_flag("--markdown", a.markdown, "print Markdown");
+  command.add_flag("--quiet", a.quiet, "print nothing but errors");
 }
 
 }  // namespace
@@ -213,50 +282,38 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   command = app.add_subcommand("solve", "find the best plan and prove that it is");
   const auto a = std::make_shared<SolveArguments>();
   a->model.add_to(*command);
-  const auto plans = command
-                         ->add_option("--plans", a->plans,
-                                      "the best N plans in order, each proven, told as they come")
-                         ->check(a_count(false, 1000));
-  command
-      ->add_option("--differ", a->differ,
-                   "of --plans: families in which they have to differ; any whole decision if not "
-                   "said")
-      ->delimiter(',')
-      ->needs(plans);
-  command->add_option("--plans-file", a->plans_file, "write these plans (JSON) here")->needs(plans);
-  auto* prices = command->add_flag("--prices", a->prices,
-                                   "what limits are worth while the whole decisions stay");
-  command->add_flag("--left-out", a->left_out,
-                    "why each whole decision at 0 is not taken: what that breaks, or costs");
-  command->add_option("--rows", a->shown.rows, "so many names or rows of each family of decisions")
-      ->check(a_count(false));
-  command->add_option("--family", a->shown.family, "tell what is decided in this family only");
-  command->add_option("--result", a->result, "write the result document (JSON) here");
-  command->add_option("--save", a->save,
-                      "the same with where it came from, for 'compare' later (JSON)");
-  command->add_option("--history", a->history, "note the run in this history (SQLite)");
-  const auto plan = command->add_option("--plan", a->plan,
-                                        "write the plan here: CSV, a folder of CSV files (NAME/), "
-                                        ".json, a workbook (.xlsx), or an SQLite database (.db)");
-  command
-      ->add_flag("--plan-grids", a->form.grids,
-                 "in a folder or workbook: families with two keys as grids")
-      ->needs(plan);
-  command
-      ->add_flag("--plan-data", a->form.with_data,
-                 "in a folder, workbook or database: with the data columns of what the keys name")
-      ->needs(plan);
+  add_outputs(*command, *a);
+  auto* relaxed = command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional")
+                      ->excludes("--plans")
+                      ->excludes("--prices");
   command
       ->add_option("--start", a->start,
                    "begin with this plan, or part of one (as --plan writes it); what it leaves "
                    "open is filled in")
-      ->excludes(command->add_flag("--relaxed", a->relaxed, "let whole decisions be fractional")
-                     ->excludes(plans)
-                     ->excludes(prices));
+      ->excludes(relaxed);
+  const auto keep =
+      command
+          ->add_option("--keep", a->keep,
+                       "keep the search in this file while it runs and when it stops, with the "
+                       "model and its tables; 'resume' goes on from there")
+          ->excludes(relaxed);
+  add_keep_every(*command, *a)->needs(keep);
   a->search.add_to(*command);
-  command->add_flag("--markdown", a->markdown, "print Markdown");
-  command->add_flag("--quiet", a->quiet, "print nothing but errors");
-  return [a] { return run(*a); };
+  add_forms(*command, *a);
+  return [a] { return run(*a, a->model.load(), a->model.origin(), nullptr); };
+}
+
+Run add_resume(CLI::App& app, CLI::App*& command) {
+  command = app.add_subcommand("resume", "go on with a search that 'solve --keep' kept");
+  const auto a = std::make_shared<SolveArguments>();
+  const auto file = std::make_shared<std::string>();
+  command->add_option("FILE", *file, "the kept search; it is enough, and is kept anew")->required();
+  command->add_option("--keep", a->keep, "keep it here from now on, and leave FILE as it is");
+  add_keep_every(*command, *a);
+  add_outputs(*command, *a);
+  a->search.add_to(*command);
+  add_forms(*command, *a);
+  return [a, file] { return resume(*a, *file); };
 }
 
 }  // namespace kiteknot::cli

@@ -10,6 +10,7 @@
 #include "kiteknot/figure.hpp"
 #include "kiteknot/firm.hpp"
 #include "kiteknot/generator.hpp"
+#include "kiteknot/kept.hpp"
 #include "kiteknot/held.hpp"
 #include "kiteknot/made.hpp"
 #include "kiteknot/methods.hpp"

@@ -16,6 +16,9 @@ namespace kiteknot {
 
 class Generator;
 
+struct Keeping;
+class KeptSearch;
+
 struct SolveOptions {
   double seconds = std::numeric_limits<double>::infinity();  ///< time limit, for all of a question
   /// Of a question that takes several solves: for each of them.
@@ -25,7 +28,10 @@ struct SolveOptions {
   double memory_bytes = 4.0 * 1024.0 * 1024.0 *
                         1024.0;  ///< for the open branches of a search; the rest waits on disk
   std::uint64_t seed = 1;        ///< for choices that are drawn by lot
-  StopToken stop{};              ///< of a StopSwitch: ends the search by hand
+  /// How many work on one search at once, where it is large enough; 0: one for each core. The same
+  /// number takes the same course, 1 that of one alone.
+  int threads = 0;
+  StopToken stop{};  ///< of a StopSwitch: ends the search by hand
   /// Values to start from, of some decisions or all: a plan that has them is looked for first, the
   /// rest as good as a short search gets it. Whole ones are kept; real ones follow.
   std::vector<std::pair<Decision, Rational>> start{};
@@ -39,6 +45,10 @@ struct SolveOptions {
   /// Whether plans are looked for beside branching (roundings, dives, searches near a plan, ways of
   /// special kinds): without, what branching finds by itself.
   bool looks_for_plans = true;
+  /// Where the search is kept, to go on from there one day (kept.hpp); null: it is not.
+  std::shared_ptr<const Keeping> keep{};
+  /// What it goes on from; null: it begins anew. Of the same model.
+  std::shared_ptr<const KeptSearch> from{};
   /// How many branches are kept for a picture of the search (SearchCounts::tree); 0: none. The
   /// bound is then watched as well, between plans.
   std::int64_t record_branches = 0;
@@ -65,6 +75,7 @@ struct Progress {
   std::int64_t nodes = 0, open = 0;
   std::string found_by;    ///< what found the best plan
   std::int64_t plans = 0;  ///< of a search for several: how many there are so far
+  int workers = 1;         ///< that share the branches just now
 };
 
 /// Hears of a running search; called on the searching thread, between nodes.
@@ -167,6 +178,13 @@ struct SearchCounts {
   /// algorithm.
   std::string structure;
   std::string structure_method;  ///< that algorithm, in words
+  int workers = 1;               ///< that shared the branches
+  double seconds_shared = 0.0;   ///< for how long they did
+  /// What it was to have more than one, in seconds of all of them: there was no branch for one, or
+  /// one waited for the others to have done as much.
+  double without_branch = 0.0, waited = 0.0;
+  double seconds_before = 0.0;  ///< of the searches that this one went on from, not in `seconds`
+  std::string keep_problem;     ///< why the search could not be kept (again); empty: it could
   std::vector<Progress> progress;
   /// Branches that hold nothing more, by what showed it: "conflict", "relaxation", "bound",
   /// "remainder", "children", "point", "nearly", "unresolved"; only what occurred.

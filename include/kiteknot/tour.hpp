@@ -82,6 +82,7 @@ struct TourOptions {
   double seconds = std::numeric_limits<double>::infinity();
   double gap = 0.0;  ///< relative; 0: to the proof
   std::uint64_t seed = 1;
+  int threads = 0;  ///< as SolveOptions has it, of ways that can use several
   StopToken stop{};
   std::vector<std::int32_t> start{};  ///< a tour to begin with; may be empty
   std::int32_t first = 0;             ///< where the telling starts

@@ -164,6 +164,8 @@ class Simplex {
   /// For choices that are drawn by lot (perturbations, ties after a long stall).
   void set_seed(std::uint64_t seed) noexcept { state_.random = Random(seed); }
   [[nodiscard]] const WorkCounter& work() const noexcept { return state_.work; }
+  /// Its work so far was told to whoever waits for it otherwise (SolveMeter::settle).
+  void settle_work() noexcept { state_.meter.settle(state_.work); }
 
  private:
   void begin(const SimplexOptions& options);

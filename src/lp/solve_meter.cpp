@@ -6,7 +6,7 @@ void SolveMeter::begin(const SimplexOptions& options, const WorkCounter& work) {
   interrupt = options.interrupt;
   parts = options.parts;
   pivots_at_start_ = pivots;
-  work_at_start_ = work_at_look_ = work.units();
+  work_at_start_ = work.units();
   reason.clear();
 }
 
@@ -24,6 +24,7 @@ bool SolveMeter::over_limit(const SimplexOptions& options, const WorkCounter& wo
       options.interrupt.by_hand())
     return true;
   if (work.units() - work_at_look_ < kWorkPerLook) return false;
+  options.interrupt.tell(work.units() - work_at_look_);
   work_at_look_ = work.units();
   return options.interrupt.by_time();
 }

@@ -57,6 +57,8 @@ struct [[nodiscard]] Report {
 class SolveMeter {
  public:
   void begin(const SimplexOptions& options, const WorkCounter& work);
+  /// All work so far was told otherwise (WorkCounter::settle).
+  void settle(const WorkCounter& work) noexcept { work_at_look_ = work.units(); }
   /// Of this solve.
   [[nodiscard]] std::int64_t spent_pivots() const noexcept { return pivots - pivots_at_start_; }
   [[nodiscard]] bool over_limit(const SimplexOptions& options, const WorkCounter& work);

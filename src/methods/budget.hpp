@@ -1,6 +1,9 @@
 #pragma once
 // What the user's options leave to an engine.
 
+#include <algorithm>
+#include <thread>
+
 #include "base/budget.hpp"
 #include "kiteknot/result.hpp"
 #include "kiteknot/tour.hpp"
@@ -13,6 +16,11 @@ inline Budget budget_of(const SolveOptions& options) {
 
 inline Budget budget_of(const TourOptions& options) {
   return {.seconds = options.seconds, .seed = options.seed, .stop = options.stop.flag()};
+}
+
+/// Where none are asked for, one for each core.
+inline int threads_of(int asked) {
+  return asked > 0 ? asked : static_cast<int>(std::max(1U, std::thread::hardware_concurrency()));
 }
 
 }  // namespace kiteknot::methods

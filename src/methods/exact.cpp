@@ -6,6 +6,7 @@
 
 #include "methods/budget.hpp"
 #include "methods/generation.hpp"
+#include "methods/kept_search.hpp"
 #include "methods/kinds/kind_start.hpp"
 #include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
@@ -37,6 +38,7 @@ class Translator final : public mip::Listener {
     p.seconds = before_ + s.seconds;
     p.nodes = s.nodes;
     p.open = s.open;
+    p.workers = s.workers;
     p.found_by = s.found_by;
     if (!has_goal_) return p;
     p.best = std::isfinite(s.best) ? finite(lowering_.to_user(s.best)) : std::nullopt;
@@ -65,6 +67,7 @@ mip::SearchOptions engine_options(const SolveOptions& options, const Lowering& l
   mip::SearchOptions o;
   o.budget = budget_of(options);
   o.gap = options.gap;
+  o.crew.threads = threads_of(options.threads);
   o.memory_bytes = options.memory_bytes;
   o.decisions = decisions;
   o.rooms = true;
@@ -218,6 +221,10 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_s
     if (std::isfinite(l.relaxed_value)) counts.reduced->relaxed = lowering.to_user(l.relaxed_value);
   }
   counts.work = found.counts.work;
+  counts.workers = found.crew.workers;
+  counts.seconds_shared = found.crew.seconds;
+  counts.without_branch = found.crew.idle;
+  counts.waited = found.crew.ahead;
   counts.seconds = before + found.seconds;
   counts.stopped_by = word(found.stopped_by);
   counts.found_by = found.found_by;
@@ -245,6 +252,9 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     return search_in_rounds(given, options, observer);
   const Model model = given;  // whoever listens may change theirs
   const ModelData& m = model.data();
+  const bool kept = options.keep != nullptr || options.from != nullptr;
+  if (m.goals.size() > 1 && kept)
+    throw UsageError("a search for several goals in order cannot be kept");
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
   const Plan stated(model);
   for (const auto& [decision, value] : options.start) (void)stated[decision];  // it is this model's
@@ -276,6 +286,12 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (kind_plan && engine.given.plans.empty()) {
     engine.given.plans.push_back(std::move(kind_plan->columns));
     engine.given.plans_by = std::move(kind_plan->by);
+  }
+  const auto keep_problem = std::make_shared<std::string>();
+  if (kept) {
+    const std::uint64_t mark = mip::mark_of(lowering.problem);
+    if (options.from) go_on_from(*options.from, mark, engine);
+    if (options.keep) engine.keeper = keeper_of(*options.keep, model.title(), mark, keep_problem);
   }
   // What comes after the search (values, the check as stated) goes over the model's terms once or
   // twice; lowering has done so several times.
@@ -326,6 +342,8 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (has_goal) result.goals.push_back(first_goal(m, result, found, lowering));
   if (generated) result.generated = generated->names();
   result.search = counts_of(found, before, !options.start.empty(), lowering, translator);
+  result.search.keep_problem = *keep_problem;
+  if (options.from) result.search.seconds_before = options.from->seconds();
   result.search.tree = tree_of(found, lowering, conditions, m);
   return result;
 }

@@ -63,7 +63,26 @@ std::unique_ptr<kiteknot::Generator> twin_of(const kiteknot::Generator& generato
 }
 
 GeneratedRules::GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator)
-    : model_(model), generator_(std::move(generator)) {}
+    : GeneratedRules(model, std::move(generator), std::make_shared<Family>()) {}
+
+GeneratedRules::GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator,
+                               std::shared_ptr<Family> family)
+    : model_(model), generator_(std::move(generator)), family_(std::move(family)) {
+  family_->push_back(names_);
+}
+
+std::shared_ptr<mip::RowGenerator> GeneratedRules::twin() const {
+  return std::shared_ptr<mip::RowGenerator>(
+      new GeneratedRules(model_, twin_of(*generator_), family_));
+}
+
+std::vector<std::string> GeneratedRules::names() const {
+  Names all;
+  for (const auto& own : *family_)
+    for (const std::string& name : own->in_order)
+      if (all.known.insert(name).second) all.in_order.push_back(name);
+  return all.in_order;
+}
 
 std::vector<mip::LinearRow> GeneratedRules::look(std::span<const double> point, bool) {
   const ModelData& m = model_.data();
@@ -85,7 +104,7 @@ std::vector<mip::LinearRow> GeneratedRules::look(std::span<const double> point, 
     const Rational scale = whole_scale(form.terms);
     rows.push_back(problem_row({0, std::move(form.terms)}, form.low, form.high, scale));
     rows.back().local = rule.here;
-    if (known_.insert(rule.name).second) names_.push_back(rule.name);
+    if (names_->known.insert(rule.name).second) names_->in_order.push_back(rule.name);
   }
   return rows;
 }

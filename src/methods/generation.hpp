@@ -15,14 +15,25 @@ class GeneratedRules final : public mip::RowGenerator {
   GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator);
   [[nodiscard]] bool wants_fractions() const override { return generator_->wants_fractions(); }
   std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override;
-  /// Of the rules added so far, each once, in order.
-  [[nodiscard]] const std::vector<std::string>& names() const noexcept { return names_; }
+  /// Nobody looks at a point meanwhile.
+  [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override;
+  /// Of the rules that it and its twins added so far, each once, in order. Nobody looks at a point
+  /// meanwhile.
+  [[nodiscard]] std::vector<std::string> names() const;
 
  private:
+  struct Names {
+    std::vector<std::string> in_order;
+    std::unordered_set<std::string> known;  // the same
+  };
+  using Family = std::vector<std::shared_ptr<Names>>;  // one for each twin
+  GeneratedRules(const Model& model, std::unique_ptr<kiteknot::Generator> generator,
+                 std::shared_ptr<Family> family);
+
   Model model_;
   std::unique_ptr<kiteknot::Generator> generator_;
-  std::vector<std::string> names_;
-  std::unordered_set<std::string> known_;  // the same
+  std::shared_ptr<Names> names_ = std::make_shared<Names>();
+  std::shared_ptr<Family> family_;
 };
 
 /// UsageError where it gives nothing.

@@ -16,6 +16,7 @@ void need_sensible(const SolveOptions& options) {
   need(options.gap >= 0.0 && std::isfinite(options.gap), "a gap", options.gap);
   need(options.memory_bytes >= 0.0, "a memory in bytes", options.memory_bytes);
   need(options.nodes >= 0, "a number of branches", static_cast<double>(options.nodes));
+  need(options.threads >= 0, "a number of threads", options.threads);
   need(options.record_branches >= 0, "a number of branches",
        static_cast<double>(options.record_branches));
   for (const auto& [decision, value] : options.start)

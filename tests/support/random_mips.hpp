@@ -376,11 +376,12 @@ struct Said {
   std::string wrong;  ///< that is not so; empty: nothing
   bool open = false;  ///< the arithmetic did not suffice, as it says itself
   std::int64_t nodes = 0;
+  int workers = 1;
 };
 
 inline Said asked_about(const TinyMip& t, const mip::SearchOptions& options) {
   const mip::SearchResult r = mip::Search(t.problem, judge_of(t.problem), options).run();
-  Said said{{}, false, r.counts.nodes};
+  Said said{{}, false, r.counts.nodes, r.crew.workers};
   if (r.plan && !satisfies(t.problem, *r.plan)) {
     said.wrong = "a plan that breaks a rule";
   } else if (r.plan && t.outcome == Outcome::infeasible) {

@@ -60,6 +60,12 @@ class PseudoCosts {
   /// What was learned of these columns only, and the same spread out again over all.
   [[nodiscard]] PseudoCosts of(std::span<const Index> columns) const;
   [[nodiscard]] PseudoCosts spread(std::span<const Index> columns, Index num_columns) const;
+  /// base/pack.hpp.
+  template <class Archive>
+  friend void archive(Archive& a, PseudoCosts& c) {
+    a(c.down_, c.up_, c.conflict_score_, c.moved_, c.most_conflict_score_, c.next_conflict_score_,
+      c.most_moved_, c.all_down_, c.all_up_);
+  }
   /// Whether the upper child of a column with this fraction should be looked at first.
   [[nodiscard]] static bool up_first(double fraction) { return fraction > 0.5; }
 
@@ -67,6 +73,10 @@ class PseudoCosts {
   struct Side {
     double sum = 0.0;
     std::int64_t count = 0;
+    template <class Archive>
+    friend void archive(Archive& a, Side& s) {
+      a(s.sum, s.count);
+    }
   };
   void book(const PseudoCostObservation& observation);
   [[nodiscard]] double hints(Index column) const;

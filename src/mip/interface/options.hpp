@@ -32,6 +32,9 @@ struct Verdict {
 /// Checks a plan as stated; gets one exact value a column. It may be asked from several threads.
 using Judge = std::function<Verdict(std::span<const Rational>)>;
 
+struct KeptTree;  // parallel/kept_tree.hpp
+struct Keeper;
+
 /// What is known before the search begins; all of it is of the problem at hand.
 struct GivenFacts {
   std::vector<std::vector<Rational>> plans;    ///< to be judged first, and mended where they fail
@@ -43,7 +46,10 @@ struct GivenFacts {
   std::optional<PseudoCosts> pseudo_costs;                        ///< of an earlier search
   std::shared_ptr<const Symmetry> symmetry;
   Implications implied;
-  lp::Basis basis;             ///< to start the relaxation from
+  Counts counts_before;                  ///< of the searches that this one goes on from, ...
+  double seconds_before = 0.0;           ///< ... and how long they took
+  std::shared_ptr<const KeptTree> tree;  ///< to go on from; of this problem, or what it comes to
+  lp::Basis basis;                       ///< to start the relaxation from
   std::int64_t root_work = 0;  ///< spent on the relaxation elsewhere, before `basis` came of it
 };
 
@@ -66,9 +72,19 @@ struct NodeSwitches {
   bool learning = true;      ///< from branches that came to nothing
 };
 
+/// Workers in the tree.
+struct CrewOptions {
+  int threads = 1;
+  std::int64_t joins_after =
+      30'000'000;                       ///< units of work from the root on: small trees end before
+  std::function<void()> at_handover{};  ///< for tests (Crew)
+};
+
 struct SearchOptions {
   Budget budget{};
-  double gap = 0.0;         ///< relative; 0: to the proof
+  CrewOptions crew{};
+  std::shared_ptr<const Keeper> keeper{};  ///< null: the search is not kept
+  double gap = 0.0;                        ///< relative; 0: to the proof
   double proof_gap = 1e-6;  ///< relative: where no fraction tells a plan, a proof ends here
   bool plans_only = false;  ///< nobody asks for the proof: it ends at proof_gap for any real goal
   double memory_bytes =
@@ -98,6 +114,8 @@ struct SearchOptions {
 /// with other bounds.
 inline SearchOptions for_part(SearchOptions options) {
   options.gap = 0.0;
+  options.crew = {};
+  options.keeper.reset();
   Implications implied = std::move(options.given.implied);
   options.given = {};
   options.given.implied = std::move(implied);

@@ -24,6 +24,7 @@ struct Standing {
   std::int64_t nodes = 0, open = 0;
   std::string found_by;   ///< of the best plan
   std::size_t plans = 0;  ///< of the best few, so far
+  int workers = 1;        ///< in the tree
 };
 
 class Listener {
@@ -142,6 +143,14 @@ struct Structure {
   std::string method;  ///< by what
 };
 
+/// Who worked in the tree, and what waiting cost: seconds of all workers together.
+struct CrewReport {
+  int workers = 1;
+  double idle = 0.0;     ///< there was no open node for them
+  double ahead = 0.0;    ///< until the others had come as far in work
+  double seconds = 0.0;  ///< since there was more than one
+};
+
 /// Which limit ended a search, or a node.
 enum class StoppedBy : std::uint8_t { nothing, time, nodes, gap, memory, hand };
 /// "" for nothing.
@@ -163,6 +172,7 @@ struct SearchResult {
   std::optional<Rational> start_goal;  ///< of the plan that keeps the values to start from
 
   RootReport root;
+  CrewReport crew;
   Structure structure;
   Counts counts;
   double seconds = 0.0;

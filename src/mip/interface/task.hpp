@@ -2,6 +2,7 @@
 // What goes to a worker and what comes back. All of it are values: a worker shares nothing that
 // changes with anybody, so that what it answers depends on what it was given only.
 
+#include "mip/domain/conflict.hpp"
 #include "mip/interface/result.hpp"
 #include "mip/tree/tree.hpp"
 
@@ -27,6 +28,8 @@ struct SharedKnowledge {
   // What other workers found since this one's last task.
   std::vector<PooledRow> rows;
   std::vector<PseudoCostObservation> observations;
+  std::vector<Conflict> conflicts;
+  bool keep_bases = true;  ///< of nodes
 };
 
 /// A node to look at.
@@ -38,11 +41,21 @@ struct Task {
   bool stay = false;           ///< a child of the last node, which goes on from where the worker is
   std::size_t stops = 0;       ///< of the worker's way that remain
   std::vector<TreeStep> legs;  ///< from there; valid while the task is worked on
+  bool from_root = false;  ///< the legs are the whole way: where the worker stands was not known
   Branched branched;
   std::shared_ptr<const BasisDifference> basis;  ///< to start from; none: the one at hand
 };
 
+/// How far a worker goes on by itself: from each node of its list to the first child of what it
+/// divided, and so on, until a node is closed.
+struct BatchLimits {
+  std::int64_t nodes = 1;
+  std::int64_t work = std::numeric_limits<std::int64_t>::max();  ///< no node begins after so much
+  std::int64_t first_number = 0;  ///< of children; what follows is its own
+};
+
 struct Child {
+  std::int64_t number = 0;
   std::vector<Change> changes;
   Branched branched;
 };
@@ -70,6 +83,7 @@ struct NodeOutcome {
   std::shared_ptr<const RootFacts> root;     ///< of a root that was divided
   std::vector<PooledRow> rows;               ///< new ones
   std::vector<PseudoCostObservation> observations;
+  std::vector<Conflict> conflicts;  ///< learned, short enough to be told
   std::string reason;  ///< why it stays unresolved
   /// Where the end is `stopped` and no limit of the search tells why.
   StoppedBy stopped_by = StoppedBy::nothing;

@@ -20,6 +20,11 @@ class ReducedGenerator final : public RowGenerator {
     for (LinearRow& row : rows) row = postsolve_->reduce(row);
     return rows;
   }
+  [[nodiscard]] std::shared_ptr<RowGenerator> twin() const override {
+    auto full = full_->twin();
+    return full == nullptr ? nullptr
+                           : std::make_shared<ReducedGenerator>(std::move(full), postsolve_);
+  }
 
  private:
   std::shared_ptr<RowGenerator> full_;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <memory>
 #include <span>
 #include <vector>
 
@@ -16,6 +17,8 @@ class RowGenerator {
   /// `point` has one value a column; `integral`: all integer columns are within rounding of
   /// integers, and the point will be taken as a plan unless a row is added.
   virtual std::vector<LinearRow> look(std::span<const double> point, bool integral) = 0;
+  /// Another one that adds the same rows and may be asked on another thread; null: there is none.
+  [[nodiscard]] virtual std::shared_ptr<RowGenerator> twin() const { return nullptr; }
 };
 
 }  // namespace kiteknot::mip

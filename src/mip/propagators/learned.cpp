@@ -46,6 +46,13 @@ const Conflict* LearnedPropagator::find(Index id) const {
   return conflict.bounds.empty() ? nullptr : &conflict;
 }
 
+std::vector<Conflict> LearnedPropagator::all() const {
+  std::vector<Conflict> all;
+  for (const Known& known : known_)
+    if (!known.conflict.bounds.empty()) all.push_back(known.conflict);
+  return all;
+}
+
 bool LearnedPropagator::rule_out(Index id, const Change& bound, Domain& domain) {
   const Change rest = beyond(domain.problem(), bound);
   if (holds(domain, rest)) return true;

@@ -21,6 +21,7 @@ class LearnedPropagator final : public Propagator {
   void add(Conflict conflict);
   /// By the place that a reason names; null: it is gone.
   [[nodiscard]] const Conflict* find(Index id) const;
+  [[nodiscard]] std::vector<Conflict> all() const;
   /// Whether conflicts have been of use about as often as they were learned, or it is early.
   [[nodiscard]] bool pays() const noexcept { return learned_ < 100 || uses_ >= learned_; }
 

@@ -79,21 +79,29 @@ void RowPool::adopt(const PooledRow& found) {
   adopted_.emplace(found.name, name);
 }
 
+PooledRow RowPool::told(Index name) const {
+  const RowView row = store_.view(name, stated_.lower[at(name)], stated_.upper[at(name)]);
+  PooledRow told{name_of(name),
+                 {{}, row.lower, row.upper, row.exact},
+                 scope_[at(name)],
+                 implied_[at(name)] != 0};
+  for (std::size_t k = 0; k < row.index.size(); ++k)
+    told.row.entries.push_back({row.index[k], row.value[k]});
+  if (const lp::Exact* known = store_.known(name)) told.row.known = *known;
+  return told;
+}
+
 std::vector<PooledRow> RowPool::take_found() {
   std::vector<PooledRow> found;
-  for (; told_ < size(); ++told_) {
-    if (foreign_[at(told_)] >= 0) continue;
-    const RowView row = store_.view(told_, stated_.lower[at(told_)], stated_.upper[at(told_)]);
-    PooledRow told{name_of(told_),
-                   {{}, row.lower, row.upper, row.exact},
-                   scope_[at(told_)],
-                   implied_[at(told_)] != 0};
-    for (std::size_t k = 0; k < row.index.size(); ++k)
-      told.row.entries.push_back({row.index[k], row.value[k]});
-    if (const lp::Exact* known = store_.known(told_)) told.row.known = *known;
-    found.push_back(std::move(told));
-  }
+  for (; told_ < size(); ++told_)
+    if (foreign_[at(told_)] < 0) found.push_back(told(told_));
   return found;
+}
+
+std::vector<PooledRow> RowPool::all() const {
+  std::vector<PooledRow> rows;
+  for (Index name = 0; name < size(); ++name) rows.push_back(told(name));
+  return rows;
 }
 
 RowName RowPool::name_of(Index name) const {
@@ -204,7 +212,7 @@ void RowPool::check_invariants(const Relaxation& relaxation) const {
 }
 
 NodeBasis RowPool::basis(const Relaxation& relaxation) const {
-  NodeBasis kept{relaxation.simplex().basis(), {}};
+  NodeBasis kept{relaxation.simplex().basis(), {}, owner_};
   kept.named.reserve(named_.size());
   for (const Index name : named_) kept.named.push_back(name_of(name));
   return kept;
@@ -219,7 +227,7 @@ void RowPool::set_basis(const NodeBasis& kept, Relaxation& relaxation) {
   std::vector<Index> named;
   for (const RowName name : kept.named) named.push_back(called(name));
   for (std::size_t k = 0; k < named.size(); ++k)
-    if (rests_on(k)) bring_in(named[k], relaxation);
+    if (kept.owner != owner_ || rests_on(k)) bring_in(named[k], relaxation);
   if (named.size() <= named_.size() && std::equal(named.begin(), named.end(), named_.begin())) {
     relaxation.simplex().set_basis(kept.basis);  // what came since is basic
     return;

@@ -19,6 +19,7 @@ using RowName = std::int64_t;
 struct NodeBasis {
   lp::Basis basis;             ///< rows of the pool last
   std::vector<RowName> named;  ///< of those, in their order
+  std::int32_t owner = 0;      ///< of the pool that it was told by
 };
 
 /// A row as one pool tells it to another.
@@ -42,6 +43,8 @@ class RowPool {
   void adopt(const PooledRow& found);
   /// The rows that were found here since the last call.
   [[nodiscard]] std::vector<PooledRow> take_found();
+  /// Every row, those of others too.
+  [[nodiscard]] std::vector<PooledRow> all() const;
   [[nodiscard]] Index size() const noexcept { return store_.num_rows(); }
   [[nodiscard]] RowView view(Index name) const {
     return store_.view(name, sides_.lower[at(name)], sides_.upper[at(name)]);
@@ -86,7 +89,8 @@ class RowPool {
   [[nodiscard]] NodeBasis basis(const Relaxation& relaxation) const;
   /// Names, places and limits fit each other and the relaxation.
   void check_invariants(const Relaxation& relaxation) const;
-  /// Rows that the basis rests on come back first.
+  /// Rows that the basis rests on come back first; of another pool's basis all: that one had them
+  /// at hand.
   void set_basis(const NodeBasis& basis, Relaxation& relaxation);
 
  private:
@@ -110,6 +114,7 @@ class RowPool {
   /// The same row, if it is known; -1: it is not.
   [[nodiscard]] Index find(const LinearRow& row, std::int64_t scope, std::size_t hash) const;
   Index take(const LinearRow& row, std::int64_t scope, bool implied, std::size_t hash);
+  [[nodiscard]] PooledRow told(Index name) const;
   [[nodiscard]] RowName name_of(Index name) const;
   [[nodiscard]] Index called(RowName name) const;
   void switch_to(Index name, bool on, Relaxation& relaxation);

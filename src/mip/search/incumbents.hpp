@@ -29,6 +29,8 @@ class Incumbents {
   [[nodiscard]] double best() const noexcept { return best_; }
   /// The same exactly.
   [[nodiscard]] const std::optional<Rational>& goal() const noexcept { return goal_; }
+  /// Whether it is the best few that are looked for.
+  [[nodiscard]] bool several() const noexcept { return few_.on(); }
   [[nodiscard]] std::size_t size() const noexcept {
     return few_.on() ? found_.size() : any() ? 1 : 0;
   }

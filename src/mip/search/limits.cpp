@@ -17,8 +17,8 @@ bool TreeSearch::out_of_limits() {
     stopped_by_ = StoppedBy::nodes;
   else if (out_of_memory())
     stopped_by_ = StoppedBy::memory;
-  else if (options_.gap > 0.0 && context_.incumbents.best() < kInf && !closes(global_bound(kInf)) &&
-           gap_to(global_bound(kInf)) <= options_.gap)
+  else if (options_.gap > 0.0 && context_.incumbents.best() < kInf && !closes(global_bound()) &&
+           gap_to(global_bound()) <= options_.gap)
     stopped_by_ = StoppedBy::gap;
   return stopped_by_ != StoppedBy::nothing;
 }
@@ -41,14 +41,19 @@ double TreeSearch::spare() const {
   return spare_of(proof_gap_, context_.incumbents.best(), options_.goal_offset, options_.goal_unit);
 }
 
-double TreeSearch::global_bound(double current) const {
+double TreeSearch::global_bound(double beside) const {
   const double best = context_.incumbents.best();
   // Nodes may have been closed that hold something better by less than is spared.
   const double least = proof_gap_ > 0.0 ? add_down(best, -spare()) : best;
-  double bound = std::min({current, bounds_.loose, bounds_.unresolved, least});
+  double bound = std::min({beside, bounds_.loose, bounds_.unresolved, least});
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
   bound = std::min(bound, overflow_.best_bound());
-  if (next_ != kNoNode) bound = std::min(bound, tree_[next_].bound);
+  for (const Seat& seat : seats_) {
+    for (const NodeId id : {seat.next, seat.in_hand})
+      if (id != kNoNode) bound = std::min(bound, tree_[id].bound);
+    for (const auto& ids : seat.given)
+      for (const NodeId id : ids) bound = std::min(bound, tree_[id].bound);
+  }
   bound = std::max(bound, std::min(options_.given.known_bound, best));
   const double step = worker_.problem().goal_step();
   if (step > 0.0 && std::isfinite(bound)) {  // lift to the next value that a plan can have
@@ -58,17 +63,18 @@ double TreeSearch::global_bound(double current) const {
   return bound;
 }
 
-Standing TreeSearch::standing(double current) const {
+Standing TreeSearch::standing() const {
   const Incumbents& known = context_.incumbents;
-  return terms_.out(
-      {context_.clock.seconds(), known.best(), global_bound(current),
-       context_.spent.nodes + counts_.nodes,
-       static_cast<std::int64_t>(open_.size()) + overflow_.size() + (next_ != kNoNode ? 1 : 0),
-       known.any() ? known.plan().by : std::string(), known.size()});
+  std::int64_t open = static_cast<std::int64_t>(open_.size()) + overflow_.size();
+  for (const Seat& seat : seats_) open += seat.next != kNoNode ? 1 : 0;
+  return terms_.out({context_.clock.seconds(), known.best(), global_bound(opened_ ? kInf : -kInf),
+                     context_.spent.nodes + counts_.nodes, open,
+                     known.any() ? known.plan().by : std::string(), known.size(),
+                     static_cast<int>(seats_.size())});
 }
 
 bool TreeSearch::finished() const {
-  return next_ == kNoNode && open_.empty() && overflow_.empty();
+  return !any_next() && !any_in_hand() && open_.empty() && overflow_.empty();
 }
 
 void TreeSearch::conclude(SearchResult& result) {
@@ -84,7 +90,7 @@ void TreeSearch::conclude(SearchResult& result) {
   }
   result.stopped_by = stopped_by_;
   result.reason = reason_;
-  const double best = known.best(), bound = global_bound(kInf);
+  const double best = known.best(), bound = global_bound();
   const bool all_settled = finished() && bounds_.unresolved == kInf;
   result.bound = terms_.bound_out(bound);
   if (known.any()) {  // best may be infinite beside it: a goal beyond the doubles
@@ -105,7 +111,7 @@ void TreeSearch::conclude(SearchResult& result) {
   result.proven_exactly =
       result.outcome == Outcome::optimal && bound >= best && bounds_.loose >= best;
   if (known.any() && best < kInf && bound >= best) result.bound = rounded_down(known.plan().goal);
-  if (opened_) context_.history.push_back(standing(kInf));
+  if (opened_) context_.history.push_back(standing());
 }
 
 }  // namespace kiteknot::mip

@@ -8,7 +8,7 @@
 namespace kiteknot::mip {
 
 void TreeSearch::drop_tree() {
-  next_ = kNoNode;
+  for (Seat& seat : seats_) seat = {};
   open_.clear();
   tree_ = Tree();
   overflow_.clear();
@@ -30,7 +30,6 @@ bool TreeSearch::out_of_memory() {
   if (tree_bytes() <= options_.memory_bytes) return false;
   if (bases_.on) {
     open_.for_each([&](NodeId id) { tree_.forget_basis(id); });
-    worker_.forget_bases();
     bases_.on = false;
     if (tree_bytes() <= options_.memory_bytes) return false;
   }
@@ -60,9 +59,8 @@ bool TreeSearch::out_of_memory() {
 
 // They come back as parts of the root.
 void TreeSearch::bring_back() {
-  while (!overflow_.empty() && next_ == kNoNode &&
-         (open_.empty() ||
-          (open_.best_bound_first() && overflow_.best_bound() < open_.best_bound()))) {
+  while (!overflow_.empty() && (open_.empty() || (open_.best_bound_first() &&
+                                                  overflow_.best_bound() < open_.best_bound()))) {
     const double bound = overflow_.best_bound();
     if (closes(bound)) return overflow_.clear();  // all of them
     std::vector<Node> nodes = overflow_.take();

@@ -26,7 +26,7 @@ void TreeSearch::watch_bound() {
   constexpr double kShare = 0.005;  // of the time gone
   if (!record_.on() || context_.history.size() >= kMost) return;
   const double now = context_.clock.seconds();
-  Standing s = standing(kInf);
+  Standing s = standing();
   if (!context_.history.empty()) {
     const Standing& last = context_.history.back();
     if (now - last.seconds < kShare * now || (s.bound <= last.bound && s.best >= last.best)) return;

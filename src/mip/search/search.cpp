@@ -22,6 +22,7 @@ SearchResult sub_search(Problem problem, const Judge& judge, SearchOptions optio
 
 SearchResult Search::run() {
   solve();
+  keep();
   if (stage_ != nullptr) stage_->hand_over(result_);
   const bool whole = result_.outcome == Outcome::optimal || result_.outcome == Outcome::infeasible;
   const double surely = whole ? kInf : result_.bound;
@@ -34,6 +35,23 @@ SearchResult Search::run() {
   return std::move(result_);
 }
 
+// However it ended: what was proven, and where it can go on.
+void Search::keep() {
+  if (options_.keeper == nullptr) return;
+  KeptState state;
+  if (stage_ != nullptr) {
+    state = stage_->kept_state();
+  } else {
+    if (context_.incumbents.any()) state.plan = context_.incumbents.plan().plan;
+    state.counts = options_.given.counts_before;
+    state.counts += context_.spent;
+    state.seconds = options_.given.seconds_before + context_.clock.seconds();
+  }
+  state.bound = result_.bound;
+  if (result_.outcome == Outcome::infeasible) state.bound = kInf;
+  options_.keeper->write(state);
+}
+
 void Search::solve() {
   const bool has_integers = problem_.num_integers() > 0;
   stage_ = std::make_unique<TreeSearch>(std::move(problem_), Translation(), options_, context_,
@@ -44,7 +62,7 @@ void Search::solve() {
     return;
   }
   if (stage_->open_root()) {
-    if (options_.presolving.on && has_integers) look_first();
+    if (options_.presolving.on && has_integers && !stage_->restored()) look_first();
     if (stage_ != nullptr && stage_->goes_on()) stage_->run();
   }
   if (stage_ == nullptr) return;
@@ -82,8 +100,9 @@ bool Search::ray_is_confirmed() const {
 void Search::look_first() {
   constexpr std::int64_t kNodes = 100, kGrace = 600'000;  // units of work, beside the relaxation's
   opening_work_ = stage_->counts().work;
-  stage_->run(
-      TreeSearch::Look{options_.presolving.brief_look ? kNodes : 0, opening_work_ + kGrace});
+  stage_->run(TreeSearch::Look{
+      options_.presolving.brief_look && options_.given.tree == nullptr ? kNodes : 0,
+      opening_work_ + kGrace});
   const Problem& p = stage_->problem();
   const bool goal_is_known = p.cost_exact() || !p.known_costs().empty();
   if (!goal_is_known || !stage_->goes_on()) return;

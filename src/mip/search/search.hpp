@@ -28,6 +28,7 @@ class Search {
  private:
   void solve();
   void look_first();
+  void keep();
   [[nodiscard]] bool ray_is_confirmed() const;
 
   // presolve_stage.cpp

@@ -16,6 +16,7 @@ struct SolveContext {
   std::size_t few_told = 0;  ///< of the best few, to the listener
   Counts spent{};            ///< by what is over: stages, presolve, parts
   std::vector<Standing> history{};
+  double kept_at = 0.0, keeping_took = 0.0;  ///< when it was kept last, and what that took
 
   /// Of the best few those that a bound of all that is left to find proves to be in their place.
   void tell_in_place(double bound) {

@@ -10,7 +10,6 @@
 #include "mip/structures/network.hpp"
 
 namespace kiteknot::mip {
-
 TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options,
                        SolveContext& context, SubSearch sub_search)
     : terms_(std::move(terms)),
@@ -18,11 +17,23 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
       judge_(terms_.judge_in(context.judge)),
       options_(std::move(options)),
       interrupt_(options_.budget.interrupt(context.clock)),
-      worker_(std::move(problem), judge_, options_, context.clock, std::move(sub_search)),
+      sub_search_(std::move(sub_search)),
+      worker_(problem, judge_, prepared(problem), context.clock, sub_search_),
       goal_size_(goal_size(worker_.problem())),
       proof_gap_(proof_gap_of(worker_.problem(), options_)),
       record_(options_.record_nodes) {
   context_.incumbents.enter(terms_, worker_.problem());
+}
+
+// What the first worker does is told where others may work beside it; what a kept tree knows of
+// branching goes to it.
+const SearchOptions& TreeSearch::prepared(const Problem& problem) {
+  if (options_.crew.threads > 1) options_.budget.pulse = &first_clock_;
+  if (options_.keeper != nullptr || options_.given.tree != nullptr) mark_ = mark_of(problem);
+  restored_ = options_.given.tree != nullptr && options_.given.tree->problem == mark_;
+  if (restored_ && options_.given.tree->pseudo_costs.num_columns() == problem.num_columns())
+    options_.given.pseudo_costs = options_.given.tree->pseudo_costs;
+  return options_;
 }
 
 void TreeSearch::take_given_plans() {
@@ -63,18 +74,26 @@ bool TreeSearch::open_root() {
     start_goal_ = std::move(started.start_goal);
   }
   if (options_.structures && !options_.any_plan) solve_structure();
-  Node node;
-  node.bound = root.bound;
-  std::shared_ptr<const BasisDifference> full;
-  node.basis = BasisDifference::keep({std::move(root.basis), {}}, full);
-  root_node_ = next_ = tree_.add(std::move(node));
-  record_new(root_node_, kNoNode);
+  if (restored_) {
+    go_on_from(*options_.given.tree);
+  } else {
+    open_at(std::move(root));
+  }
   Node stays;
   stays.parent = root_node_;
   (void)tree_.add(std::move(stays));  // what comes back from disk comes back below the root
   opening_work_ = counts_.work;
   opened_ = true;
   return true;
+}
+
+void TreeSearch::open_at(RootOutcome root) {
+  Node node;
+  node.bound = root.bound;
+  std::shared_ptr<const BasisDifference> full;
+  node.basis = BasisDifference::keep({std::move(root.basis), {}}, full);
+  root_node_ = seats_[0].next = tree_.add(std::move(node));
+  record_new(root_node_, kNoNode);
 }
 
 void TreeSearch::answer_unbounded() {
@@ -155,7 +174,8 @@ void TreeSearch::run(std::optional<Look> enough) {
   try {
     loop(enough);
   } catch (const std::bad_alloc&) {
-    bounds_.unresolved = std::min({bounds_.unresolved, bounds_.current, global_bound(kInf)});
+    dismiss();
+    bounds_.unresolved = std::min(bounds_.unresolved, global_bound());
     drop_tree();
     stopped_by_ = StoppedBy::memory;
   }
@@ -166,32 +186,62 @@ void TreeSearch::loop(const std::optional<Look>& enough) {
   while (goes_on()) {
     if (enough && (counts_.nodes >= enough->nodes || counts_.work - opening_work_ > enough->work))
       return;
-    const Incumbents& known = context_.incumbents;
-    if (known.any() && !open_.best_bound_first()) open_.take_best_bound_first();
-    bring_back();
-    if (next_ == kNoNode && open_.empty()) return;
-    const bool stay = next_ != kNoNode;
-    const NodeId id = stay ? std::exchange(next_, kNoNode) : open_.pop();
-    if (closes(tree_[id].bound)) {
-      ++closed_[static_cast<std::size_t>(ClosedBy::bound)];
-      record_.closed(tree_[id], ClosedBy::bound, known.best());
-      tree_.close(id);
-      continue;
+    if (!enough && crew_pays()) {
+      gather();
+      if (crew_ != nullptr) return loop_with_crew();
     }
-    bounds_.current = tree_[id].bound;
+    Seat& seat = seats_[0];
+    bool stay = false;
+    const NodeId id = take_node(seat, stay);
+    if (id == kNoNode) continue;
+    seat.in_hand = id;
     ++counts_.nodes;
-    KITEKNOT_ASSERT_INVARIANTS(open_);
-    const Task task = task_for(id, stay);
-    if (!merge(id, worker_.process(task, snapshot()))) return;
-    watch_bound();
-    if (context_.listener == nullptr) continue;
-    const Standing now = standing(kInf);
-    context_.tell_in_place(now.bound);
-    context_.listener->progress(now);
+    NodeOutcome outcome = worker_.process(task_for(id, stay), snapshot_for(seat));
+    for (Child& child : outcome.children) child.number = ++next_number_;
+    if (!merge(seat, std::move(outcome))) return;
+    tell_progress();
   }
 }
 
-Task TreeSearch::task_for(NodeId id, bool stay) {
+void TreeSearch::tell_progress() {
+  keep_if_due();
+  watch_bound();
+  if (context_.listener == nullptr) return;
+  const Standing now = standing();
+  context_.tell_in_place(now.bound);
+  context_.listener->progress(now);
+}
+
+bool TreeSearch::any_next() const {
+  return std::any_of(seats_.begin(), seats_.end(),
+                     [](const Seat& seat) { return seat.next != kNoNode; });
+}
+
+bool TreeSearch::any_in_hand() const {
+  return std::any_of(seats_.begin(), seats_.end(), [](const Seat& seat) {
+    return seat.in_hand != kNoNode || !seat.given.empty();
+  });
+}
+
+NodeId TreeSearch::take_node(Seat& seat, bool& stay) {
+  const Incumbents& known = context_.incumbents;
+  if (known.any() && !open_.best_bound_first()) open_.take_best_bound_first();
+  for (;;) {
+    if (seat.next == kNoNode) bring_back();
+    stay = seat.next != kNoNode;
+    if (!stay && open_.empty()) return kNoNode;
+    const NodeId id = stay ? std::exchange(seat.next, kNoNode) : open_.pop();
+    if (!closes(tree_[id].bound)) {
+      KITEKNOT_ASSERT_INVARIANTS(open_);
+      return id;
+    }
+    ++closed_[static_cast<std::size_t>(ClosedBy::bound)];
+    record_.closed(tree_[id], ClosedBy::bound, known.best());
+    tree_.close(id);
+  }
+}
+
+Task TreeSearch::task_of(NodeId id, bool stay) const {
   const Node& node = tree_[id];
   Task task;
   task.number = node.number;
@@ -201,6 +251,12 @@ Task TreeSearch::task_for(NodeId id, bool stay) {
   task.stay = stay && node.depth > 0;
   task.branched = node.branched;
   task.basis = node.basis;
+  return task;
+}
+
+// For the first worker, which stands still.
+Task TreeSearch::task_for(NodeId id, bool stay) {
+  Task task = task_of(id, stay);
   // A better plan makes the root tighter: the worker starts its way there.
   const bool afresh = !task.stay && root_ && context_.incumbents.best() < root_fixed_for_;
   if (afresh) root_fixed_for_ = context_.incumbents.best();
@@ -209,28 +265,31 @@ Task TreeSearch::task_for(NodeId id, bool stay) {
   return task;
 }
 
-SharedKnowledge TreeSearch::snapshot() const {
-  SharedKnowledge known;
+SharedKnowledge TreeSearch::snapshot_for(Seat& seat) const {
+  SharedKnowledge known = std::exchange(seat.news, {});
   known.goal = context_.incumbents.goal();
   known.best = context_.incumbents.best();
   known.plan = context_.incumbents.shared();
   known.nodes = counts_.nodes;
   known.pivots = counts_.pivots;
   known.root = root_;
+  known.keep_bases = bases_.on;
   return known;
 }
 
 // False where the search ends here.
-bool TreeSearch::merge(NodeId id, NodeOutcome outcome) {
+bool TreeSearch::merge(Seat& seat, NodeOutcome outcome) {
+  const NodeId id = seat.in_hand;
   KITEKNOT_ASSERT(outcome.bound >= tree_[id].bound, "a part is bounded as well as the whole");
   counts_ += outcome.counts;
+  gather_for_keeping(outcome);
   tree_.raise_bound(id, outcome.bound);
-  bounds_.current = outcome.bound;
   if (!outcome.reason.empty() && (reason_.empty() || outcome.by != ClosedBy::unresolved))
     reason_ = outcome.reason;
   if (outcome.ray) {
     context_.incumbents.replace(std::move(outcome.plans.back()));
     ray_ = std::move(outcome.ray);
+    seat.in_hand = kNoNode;
     open_.push(id, tree_[id]);
     return false;
   }
@@ -246,17 +305,19 @@ bool TreeSearch::merge(NodeId id, NodeOutcome outcome) {
   switch (outcome.end) {
     case NodeOutcome::End::stopped:
       if (outcome.stopped_by == StoppedBy::memory) throw std::bad_alloc();
+      seat.in_hand = kNoNode;
       open_.push(id, tree_[id]);
       stopped_by_ = outcome.stopped_by;
       if (outcome.stopped_by == StoppedBy::nothing) (void)out_of_limits();
       return false;
     case NodeOutcome::End::divided:
-      divide(id, outcome);
+      divide(seat, outcome);
       break;
     case NodeOutcome::End::closed:
       close(id, outcome);
       break;
   }
+  seat.in_hand = kNoNode;
   return true;
 }
 
@@ -269,7 +330,8 @@ void TreeSearch::close(NodeId id, const NodeOutcome& outcome) {
   tree_.close(id);
 }
 
-void TreeSearch::divide(NodeId id, NodeOutcome& outcome) {
+void TreeSearch::divide(Seat& seat, NodeOutcome& outcome) {
+  const NodeId id = seat.in_hand;
   const std::shared_ptr<const BasisDifference> basis =
       outcome.basis ? outcome.basis : tree_[id].basis;
   if (outcome.basis) {
@@ -280,7 +342,7 @@ void TreeSearch::divide(NodeId id, NodeOutcome& outcome) {
     Node child;
     child.parent = id;
     child.depth = tree_[id].depth + 1;
-    child.number = ++next_number_;
+    child.number = c.number;
     child.bound = outcome.bound;
     child.estimate = outcome.estimate;
     child.changes = std::move(c.changes);
@@ -288,8 +350,8 @@ void TreeSearch::divide(NodeId id, NodeOutcome& outcome) {
     if (bases_.on) child.basis = basis;
     const NodeId made = tree_.add(std::move(child));
     record_new(made, id);
-    if (next_ == kNoNode)
-      next_ = made;
+    if (seat.next == kNoNode)
+      seat.next = made;
     else
       open_.push(made, tree_[made]);
   }
@@ -302,7 +364,7 @@ void TreeSearch::take_plans(NodeOutcome& outcome) {
   for (Found& found : outcome.plans) {
     const double seconds = found.seconds;
     if (!context_.incumbents.offer(std::move(found))) continue;
-    Standing now = standing(bounds_.current);
+    Standing now = standing();
     now.seconds = seconds;
     if (context_.history.size() < kMostHistory) context_.history.push_back(now);
     if (context_.listener != nullptr)
@@ -316,7 +378,7 @@ void TreeSearch::hand_over(SearchResult& result) {
   for (std::size_t k = 0; k < kWaysToClose; ++k) result.closed[k] += closed_[k];
   if (!structure_.name.empty()) result.structure = std::move(structure_);
   if (start_goal_) result.start_goal = std::move(start_goal_);
-  for (PartTally& part : worker_.parts()) add_part(result.parts, std::move(part));
+  hand_over_parts(result);
   if (overflow_.ever() > 0)
     add_part(result.parts, {"tree", "branches that waited on disk", {.calls = overflow_.ever()}});
   result.pseudo_costs = terms_.out(worker_.take_pseudo_costs());

@@ -4,10 +4,15 @@
 // with best bound, pseudo-costs, reduced-cost fixing) follows Achterberg 2007, "Constraint Integer
 // Programming", chapters 5 to 7.
 //
-// It coordinates: it hands nodes to a worker, one at a time for now, and takes in what comes back,
-// in the order of the nodes. It owns what is known of the whole tree (the open nodes, their bounds,
-// counts) and touches no relaxation itself. Bounds and goals are in the terms of its problem.
+// It coordinates: it hands nodes to a worker, or to several at once (crew_loop.cpp), and takes in
+// what comes back, in the order of the work done. It owns what is known of the whole tree (the open
+// nodes, their bounds, counts) and touches no relaxation itself. Bounds and goals are in the terms
+// of its problem.
 
+#include <deque>
+
+#include "mip/parallel/crew.hpp"
+#include "mip/parallel/kept_tree.hpp"
 #include "mip/search/solve_context.hpp"
 #include "mip/search/tree_record.hpp"
 #include "mip/tree/overflow.hpp"
@@ -42,27 +47,66 @@ class TreeSearch {
   [[nodiscard]] bool as_it_came() const noexcept { return terms_.same(); }
   [[nodiscard]] const Problem& problem() const noexcept { return worker_.problem(); }
   /// No plan that is not yet found has a better goal; of the problem as it came.
-  [[nodiscard]] double bound_out() const { return terms_.bound_out(global_bound(kInf)); }
+  [[nodiscard]] double bound_out() const { return terms_.bound_out(global_bound()); }
   [[nodiscard]] const Counts& counts() const noexcept { return counts_; }
+  /// Whether it goes on from a tree that was kept.
+  [[nodiscard]] bool restored() const noexcept { return restored_; }
+  /// As it stands; nothing is at work.
+  [[nodiscard]] KeptState kept_state();
   /// What it found out so far, to the solve's result: all but its verdict.
   void hand_over(SearchResult& result);
   /// Its verdict, once it is the last stage.
   void conclude(SearchResult& result);
 
  private:
+  /// Where a worker stands in the tree.
+  struct Seat {
+    NodeId next = kNoNode;     // the child that it goes on with
+    NodeId in_hand = kNoNode;  // that it works on, or of which the outcome is taken in
+    /// With several workers: the nodes of the orders that it was given, the first of them that
+    /// which is worked on.
+    std::deque<std::vector<NodeId>> given;
+    SharedKnowledge news;  // what the others found since its last task
+  };
+  /// The node that the seat goes on with; none: nothing is open. Those that the best plan closes
+  /// are closed on the way.
+  [[nodiscard]] NodeId take_node(Seat& seat, bool& stay);
+  [[nodiscard]] bool any_next() const;
+  [[nodiscard]] bool any_in_hand() const;
+  [[nodiscard]] Task task_of(NodeId id, bool stay) const;
   [[nodiscard]] Task task_for(NodeId id, bool stay);
-  [[nodiscard]] SharedKnowledge snapshot() const;
+  [[nodiscard]] SharedKnowledge snapshot_for(Seat& seat) const;
+  const SearchOptions& prepared(const Problem& problem);
   void loop(const std::optional<Look>& enough);
+  void tell_progress();
+  void open_at(RootOutcome root);
   void answer_unbounded();
   void start_from_network();
   void build_first_plan();
   void solve_structure();
 
   // what comes back
-  bool merge(NodeId id, NodeOutcome outcome);
+  bool merge(Seat& seat, NodeOutcome outcome);
   void close(NodeId id, const NodeOutcome& outcome);
-  void divide(NodeId id, NodeOutcome& outcome);
+  void divide(Seat& seat, NodeOutcome& outcome);
   void take_plans(NodeOutcome& outcome);
+
+  // crew_loop.cpp: several workers
+  [[nodiscard]] bool crew_pays() const;
+  void gather();
+  void loop_with_crew();
+  void give_orders(std::size_t first);
+  [[nodiscard]] std::optional<Order> order_for(std::size_t seat);
+  void put_back(std::span<const NodeId> ids);
+  bool take_in(Delivery delivery);
+  void dismiss();
+  void hand_over_parts(SearchResult& result);
+
+  // keeping.cpp
+  void gather_for_keeping(const NodeOutcome& outcome);
+  void keep_if_due();
+  [[nodiscard]] std::optional<KeptTree> kept_tree();
+  void go_on_from(const KeptTree& tree);
 
   // recording.cpp: for who wants to see the search later
   void record_new(NodeId id, NodeId parent);
@@ -80,8 +124,9 @@ class TreeSearch {
   [[nodiscard]] double spare() const;
   [[nodiscard]] bool closes(double bound) const;
   [[nodiscard]] double gap_to(double bound) const;
-  [[nodiscard]] double global_bound(double current) const;
-  [[nodiscard]] Standing standing(double current) const;
+  /// `beside`: of what the tree does not hold.
+  [[nodiscard]] double global_bound(double beside = std::numeric_limits<double>::infinity()) const;
+  [[nodiscard]] Standing standing() const;
   [[nodiscard]] bool finished() const;
 
   Translation terms_;
@@ -89,7 +134,23 @@ class TreeSearch {
   Judge judge_;  // of the stage's plans
   SearchOptions options_;
   Interrupt interrupt_;
+  SubSearch sub_search_;
+  std::uint64_t mark_ = 0;  // of the problem, where it is kept or was
+  bool restored_ = false;
+  struct {
+    std::vector<PooledRow> rows;
+    std::vector<Conflict> conflicts;
+    PseudoCosts pseudo_costs{0};
+  } kept_;                 // what workers found, where the search is kept
+  WorkClock first_clock_;  // of the first worker, where there may be others
   Worker worker_;
+  std::unique_ptr<Crew> crew_;  // with the first worker at its first seat; null: it is alone
+  bool alone_ = false;          // its generator has no twins
+  bool dismissed_ = false;
+  struct {
+    std::int64_t work = 0, ends = 0;  // of nodes that were taken from the open ones, with what is
+                                      // done below them at once
+  } plunges_;
   double goal_size_;  // what gaps near 0 are measured by
   double proof_gap_;  // at which a proof is complete; 0: it is exact
 
@@ -98,7 +159,7 @@ class TreeSearch {
   Overflow overflow_;
   TreeRecord record_;
   NodeId root_node_ = kNoNode;  // stays as long as the search does
-  NodeId next_ = kNoNode;       // the child to go on with
+  std::vector<Seat> seats_ = std::vector<Seat>(1);
   std::int64_t next_number_ = 0;
   struct KeptBases {
     bool on = true;
@@ -112,7 +173,6 @@ class TreeSearch {
   struct {
     double loose = std::numeric_limits<double>::infinity();  // least of those closed in kProofGap
     double unresolved = loose;                               // of nodes that could not be settled
-    double current = -loose;                                 // of the node that is looked at
   } bounds_;
   bool brief_ = false;             // the worker leaves cuts and probing out
   std::int64_t opening_work_ = 0;  // until the tree began

@@ -91,6 +91,16 @@ std::vector<Node> Overflow::take() {
   return nodes;
 }
 
+std::optional<std::vector<Node>> Overflow::all() {
+  std::vector<Node> nodes;
+  for (const Block& block : blocks_) {
+    if (std::fseek(file_.get(), block.place, SEEK_SET) != 0) return std::nullopt;
+    for (std::size_t k = 0; k < block.nodes; ++k)
+      if (!read(nodes.emplace_back())) return std::nullopt;
+  }
+  return nodes;
+}
+
 void Overflow::clear() {
   blocks_.clear();
   size_ = 0;

@@ -5,6 +5,7 @@
 
 #include <cstdio>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "mip/tree/tree.hpp"
@@ -18,6 +19,8 @@ class Overflow {
   [[nodiscard]] bool put(std::vector<Node> nodes);
   /// The block with the best bound; empty where it cannot be read.
   [[nodiscard]] std::vector<Node> take();
+  /// All nodes; they stay. Nothing: they cannot be read.
+  [[nodiscard]] std::optional<std::vector<Node>> all();
   [[nodiscard]] bool empty() const noexcept { return blocks_.empty(); }
   [[nodiscard]] std::int64_t size() const noexcept { return size_; }
   /// Of all that is there; infinity: nothing is.

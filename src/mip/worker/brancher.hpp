@@ -27,6 +27,7 @@ class Brancher {
   void split(Branching branching, Index column, double value, PresentNode& node) const;
 
   [[nodiscard]] PseudoCosts& costs() noexcept { return costs_; }
+  [[nodiscard]] const PseudoCosts& costs() const noexcept { return costs_; }
   /// Steps: parts that strong branching left out.
   [[nodiscard]] PartTally part() const { return {"branching", rule_->name(), tally_}; }
 

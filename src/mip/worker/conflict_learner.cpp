@@ -1,7 +1,11 @@
 #include "mip/worker/conflict_learner.hpp"
 
+#include <algorithm>
+
 namespace kiteknot::mip {
 namespace {
+
+constexpr std::size_t kToldBounds = 12;
 
 LearnedPropagator& added_to(NodeWorkspace& space) {
   auto learned = std::make_unique<LearnedPropagator>(space.domain);
@@ -45,7 +49,16 @@ void ConflictLearner::keep(std::optional<Conflict> conflict, std::int64_t before
   ++tally_.steps;
   for (const Change& bound : conflict->bounds)
     if (bound.what != Change::What::condition) costs_.add_conflict(bound.index);
+  if (conflict->bounds.size() <= kToldBounds) found_.push_back(*conflict);
   learned_.add(std::move(*conflict));
+}
+
+// Two of its bounds that do not hold where the domain stands come first: they are watched.
+void ConflictLearner::adopt(const Conflict& conflict) {
+  Conflict own = conflict;
+  std::stable_partition(own.bounds.begin(), own.bounds.end(),
+                        [&](const Change& bound) { return !holds(space_.domain, bound); });
+  learned_.add(std::move(own));
 }
 
 }  // namespace kiteknot::mip

@@ -24,6 +24,12 @@ class ConflictLearner {
   void from_rows(const Where& where);
   /// The relaxation has no point, or none below the cutoff.
   void from_relaxation(const Where& where, const std::optional<Cutoff>& cutoff);
+  /// What another worker learned.
+  void adopt(const Conflict& conflict);
+  /// Those of few bounds that were learned here since the last call: what is wide of few branches
+  /// is of use in others.
+  [[nodiscard]] std::vector<Conflict> take_found() { return std::exchange(found_, {}); }
+  [[nodiscard]] std::vector<Conflict> all() const { return learned_.all(); }
   /// Steps: conflicts kept.
   [[nodiscard]] const Tally& tally() const noexcept { return tally_; }
 
@@ -35,6 +41,7 @@ class ConflictLearner {
   PseudoCosts& costs_;
   LearnedPropagator& learned_;
   Analysis analysis_;
+  std::vector<Conflict> found_;  // not yet told
   Tally tally_;
 };
 

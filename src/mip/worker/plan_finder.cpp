@@ -217,7 +217,7 @@ SearchOptions PlanFinder::part_options(std::int64_t nodes) const {
 }
 
 void PlanFinder::take_work_of(const SearchResult& inner) {
-  space_.work.add(inner.counts.work);
+  space_.work.add_told(inner.counts.work);
   node_.out.counts.pivots += inner.counts.pivots;
 }
 

@@ -15,6 +15,9 @@ class RootState {
   /// The domain's trail up to here holds for the whole tree.
   [[nodiscard]] std::size_t mark() const noexcept { return mark_; }
 
+  /// The goal of the best plan that it was last made tighter for.
+  [[nodiscard]] double fixed_for() const noexcept { return fixed_for_; }
+
   /// While it is looked at: its bound with the reduced costs, which belong to the bounds that the
   /// relaxation has.
   void remember(double bound, const CertainCosts& costs, const Relaxation& relaxation);

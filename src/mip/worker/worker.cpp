@@ -76,11 +76,15 @@ NodeOutcome Worker::complete_start() {
 }
 
 void Worker::learn(const SharedKnowledge& known) {
+  known_.forget_key();
   node_.nodes = known.nodes;
   node_.pivots = known.pivots;
   known_.learn(known);
+  bases_.kept = known.keep_bases;
   brancher_.costs().learn_from(known.observations);
   for (const PooledRow& row : known.rows) space_.pool.adopt(row);
+  if (learner_)
+    for (const Conflict& conflict : known.conflicts) learner_->adopt(conflict);
   if (known.root && !root_.facts()) root_.adopt(known.root, space_);
 }
 
@@ -90,6 +94,7 @@ NodeOutcome Worker::hand_out(End end) {
   node_.out.counts.work = work_since_then();
   node_.out.rows = space_.pool.take_found();
   node_.out.observations = brancher_.costs().take_observations();
+  if (learner_) node_.out.conflicts = learner_->take_found();
   node_.task = nullptr;
   return std::exchange(node_.out, {});
 }
@@ -126,8 +131,11 @@ bool Worker::go_to(const Task& task) {
 }
 
 NodeOutcome Worker::process(const Task& task, const SharedKnowledge& known) {
-  known_.forget_key();
   learn(known);
+  return work_on(task);
+}
+
+NodeOutcome Worker::work_on(const Task& task) {
   node_.task = &task;
   node_.out.bound = task.bound;
   try {

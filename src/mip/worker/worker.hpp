@@ -44,6 +44,19 @@ class Worker {
   /// Where the relaxed goal has no end: a plan and a direction, or why there is none.
   NodeOutcome settle_endless_root();
   NodeOutcome process(const Task& task, const SharedKnowledge& known);
+  /// Each node, and then the first child of each that is divided, within the limits. By tasks, in
+  /// order: each outcome after the first is of the first child of the one before it; none of tasks
+  /// that were not begun.
+  std::vector<std::vector<NodeOutcome>> work_through(std::span<const Task> tasks,
+                                                     const SharedKnowledge& known,
+                                                     const BatchLimits& limits);
+
+  /// All that another worker needs to know before its first task, but for what the search knows:
+  /// rows and conflicts.
+  [[nodiscard]] SharedKnowledge all_found() const;
+  /// The options for another worker: what this one found out about branching and implications goes
+  /// with them, what was given and used up does not.
+  [[nodiscard]] SearchOptions options_for_another() const;
 
   [[nodiscard]] const Problem& problem() const noexcept { return space_.problem; }
   /// The nodes it stands on, by depth.
@@ -52,8 +65,6 @@ class Worker {
   }
   [[nodiscard]] std::vector<PartTally> parts() const;
   [[nodiscard]] PseudoCosts take_pseudo_costs() { return std::move(brancher_.costs()); }
-  /// Bases of nodes are not kept from here on.
-  void forget_bases() noexcept { bases_.kept = false; }
 
  private:
   using End = NodeOutcome::End;
@@ -61,8 +72,15 @@ class Worker {
   // stated_root.cpp
   std::int64_t sift();
 
+  // batch.cpp
+  struct Spent;
+  void plunge(Task task, Spent& spent, std::vector<NodeOutcome>& outcomes);
+  [[nodiscard]] Task from_where_it_stands(Task task) const;
+  void tell_work(std::int64_t from, std::int64_t units);
+
   // worker.cpp: one node
   void learn(const SharedKnowledge& known);
+  NodeOutcome work_on(const Task& task);
   NodeOutcome hand_out(End end);
   [[nodiscard]] std::int64_t work_since_then();
   [[nodiscard]] bool go_to(const Task& task);

@@ -44,6 +44,9 @@ class TourGenerator final : public mip::RowGenerator {
     }
     return rows;
   }
+  [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override {
+    return std::make_shared<TourGenerator>(*this);
+  }
 
  private:
   std::vector<Leg> legs_;  // a < b
@@ -83,6 +86,9 @@ class TripGenerator final : public mip::RowGenerator {
       rows.push_back(std::move(linear));
     }
     return rows;
+  }
+  [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override {
+    return std::make_shared<TripGenerator>(*this);
   }
 
  private:
@@ -328,6 +334,15 @@ std::vector<mip::LinearRow> JoinedGenerators::look(std::span<const double> point
     for (mip::LinearRow& row : generator->look(point, integral)) rows.push_back(std::move(row));
   }
   return rows;
+}
+
+std::shared_ptr<mip::RowGenerator> JoinedGenerators::twin() const {
+  std::vector<std::shared_ptr<mip::RowGenerator>> twins;
+  for (const auto& generator : all_) {
+    twins.push_back(generator->twin());
+    if (twins.back() == nullptr) return nullptr;
+  }
+  return std::make_shared<JoinedGenerators>(std::move(twins));
 }
 
 }  // namespace kiteknot

@@ -20,6 +20,7 @@ class JoinedGenerators final : public mip::RowGenerator {
       : all_(std::move(all)) {}
   [[nodiscard]] bool wants_fractions() const override;
   std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override;
+  [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override;
 
  private:
   std::vector<std::shared_ptr<mip::RowGenerator>> all_;

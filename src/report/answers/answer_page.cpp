@@ -244,6 +244,13 @@ class AnswerPage {
     if (!r_.search.found_by.empty() && r_.search.nodes > 1)
       line += fmt::format("; the plan was found by {}", r_.search.found_by);
     page_.say(line + ".", 2);
+    several();
+    if (r_.search.seconds_before > 0.0)
+      page_.say(fmt::format("It went on from a search that was kept, of {}.",
+                            duration(r_.search.seconds_before)),
+                2);
+    if (!r_.search.keep_problem.empty())
+      page_.say("The search could not be kept: " + r_.search.keep_problem + ".", 2);
     report::tell_branching(page_, r_);
     learned();
     report::tell_work(page_, r_);
@@ -259,6 +266,19 @@ class AnswerPage {
           2);
     else if (r_.report)
       page_.say("Checked as stated, in exact arithmetic.", 2);
+  }
+
+  // What it was to share the branches.
+  void several() {
+    const SearchCounts& s = r_.search;
+    const double all = s.workers * s.seconds_shared;
+    if (s.workers < 2 || all <= 0.0) return;
+    const auto share = [&](double part) { return fmt::format("{:.0f} %", 100.0 * part / all); };
+    page_.say(fmt::format("{} at work shared the branches for {}. Of their time, {} went without a "
+                          "branch to work on, and {} waiting until others had done as much.",
+                          s.workers, duration(s.seconds_shared), share(s.without_branch),
+                          share(s.waited)),
+              2);
   }
 
   [[nodiscard]] bool all_sums() const {
@@ -408,7 +428,8 @@ std::string progress_line(const Model& model, const Progress& p) {
   if (p.bound)
     line += fmt::format("   nothing {} {} can exist", up ? "above" : "below", figure(*p.bound));
   if (p.gap) line += fmt::format("   gap {}", percent(*p.gap));
-  return line + fmt::format("   {} open", figure(Rational(static_cast<long long>(p.open))));
+  line += fmt::format("   {} open", figure(Rational(static_cast<long long>(p.open))));
+  return p.workers > 1 ? line + fmt::format("   {} at work", p.workers) : line;
 }
 
 }  // namespace kiteknot

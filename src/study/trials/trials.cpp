@@ -167,6 +167,7 @@ class TrialRun {
     SolveOptions options;
     options.seconds = o_.seconds;
     options.seed = a.seed;
+    options.threads = 1;  // the same for all
     options.stop = o_.stop;
     Watcher watcher(
         answer.proven && answer.best ? std::optional(answer.best->to_double()) : std::nullopt,

@@ -1,0 +1,127 @@
+#include "methods/kept_search.hpp"
+
+#include <fmt/format.h>
+
+#include "base/pack.hpp"
+#include "data/files.hpp"
+#include "kiteknot/errors.hpp"
+
+namespace kiteknot {
+namespace {
+
+// A line that says what it is, then a mark of all that follows, and the rest packed. The line has
+// the version: what is inside is as this one has it.
+constexpr std::string_view kFirstLine = "kiteknot kept search " KITEKNOT_VERSION "\n";
+constexpr std::string_view kAnyVersion = "kiteknot kept search ";
+
+[[noreturn]] void refuse(const std::string& file, const std::string& why) {
+  Diagnostics notes;
+  notes.error({file, 0, 0, why, false});
+  throw InputError(notes);
+}
+
+std::string bytes_of(const KeptSearch::Data& data) {
+  Packer packer;
+  packer(data.title, data.model, data.beside, mip::packed(data.state));
+  const std::string body = packer.take();
+  Mark mark;
+  mark.add(body);
+  Packer head;
+  head(mark.value());
+  return std::string(kFirstLine) + head.take() + body;
+}
+
+}  // namespace
+
+std::shared_ptr<const KeptSearch> KeptSearch::read(const std::string& file) {
+  const std::string bytes = data::read_file(file);
+  const std::string_view all = bytes;
+  if (!all.starts_with(kAnyVersion)) refuse(file, "this is no search that 'solve --keep' kept");
+  if (!all.starts_with(kFirstLine)) {
+    const std::string_view rest = all.substr(kAnyVersion.size());
+    refuse(file, fmt::format("the search was kept by version {}; this one is {}",
+                             rest.substr(0, std::min<std::size_t>(rest.find('\n'), 20)),
+                             KITEKNOT_VERSION));
+  }
+  auto data = std::make_shared<Data>();
+  try {
+    std::uint64_t expected = 0;
+    if (all.size() < kFirstLine.size() + sizeof expected) throw DamagedBytes();
+    Unpacker head(all.substr(kFirstLine.size(), sizeof expected));
+    head(expected);
+    const std::string_view body = all.substr(kFirstLine.size() + sizeof expected);
+    Mark mark;
+    mark.add(body);
+    if (mark.value() != expected) throw DamagedBytes();
+    std::string state;
+    Unpacker unpacker(body);
+    unpacker(data->title, data->model, data->beside, state);
+    data->state = mip::unpacked(state);
+  } catch (const DamagedBytes&) {
+    refuse(file, "the kept search is damaged: it was cut short or changed");
+  }
+  return std::make_shared<const KeptSearch>(std::move(data));
+}
+
+const std::string& KeptSearch::title() const noexcept {
+  return data_->title;
+}
+double KeptSearch::seconds() const noexcept {
+  return data_->state.seconds;
+}
+std::int64_t KeptSearch::branches() const noexcept {
+  return data_->state.counts.nodes;
+}
+std::int64_t KeptSearch::open() const noexcept {
+  return data_->state.open;
+}
+bool KeptSearch::has_plan() const noexcept {
+  return data_->state.plan.has_value();
+}
+const std::vector<std::pair<std::string, std::string>>& KeptSearch::beside() const noexcept {
+  return data_->beside;
+}
+std::optional<std::string> KeptSearch::beside(const std::string& name) const {
+  for (const auto& [known, content] : data_->beside)
+    if (known == name) return content;
+  return std::nullopt;
+}
+
+namespace methods {
+
+std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping, const std::string& title,
+                                             std::uint64_t model,
+                                             std::shared_ptr<std::string> problem) {
+  auto keeper = std::make_shared<mip::Keeper>();
+  keeper->every = keeping.every;
+  keeper->write = [keeping, title, model,
+                   problem = std::move(problem)](const mip::KeptState& state) {
+    try {
+      data::write_file(keeping.file, bytes_of({title, model, keeping.beside, state}));
+      problem->clear();
+    } catch (const IoError& e) {  // the search goes on; it is tried again
+      *problem = e.what();
+    }
+  };
+  return keeper;
+}
+
+void go_on_from(const KeptSearch& kept, std::uint64_t model, mip::SearchOptions& options) {
+  const KeptSearch::Data& data = kept.data();
+  if (data.model != model)
+    throw UsageError(fmt::format(
+        "the search that was kept is of another model, or one with other data: '{}'", data.title));
+  const mip::KeptState& state = data.state;
+  mip::GivenFacts& given = options.given;
+  if (state.plan) {
+    given.plans.insert(given.plans.begin(), *state.plan);
+    given.plans_by = state.found_by;
+  }
+  given.known_bound = std::max(given.known_bound, state.bound);
+  given.counts_before = state.counts;
+  given.seconds_before = state.seconds;
+  if (state.tree) given.tree = std::make_shared<const mip::KeptTree>(*state.tree);
+}
+
+}  // namespace methods
+}  // namespace kiteknot
