@@ -84,7 +84,7 @@ struct NodeOutcome {
   std::vector<PooledRow> rows;               ///< new ones
   std::vector<PseudoCostObservation> observations;
   std::vector<Conflict> conflicts;  ///< learned, short enough to be told
-  std::string reason;  ///< why it stays unresolved
+  std::string reason;               ///< why it stays unresolved
   /// Where the end is `stopped` and no limit of the search tells why.
   StoppedBy stopped_by = StoppedBy::nothing;
   Counts counts;
