@@ -28,12 +28,18 @@ class KeptSearch {
   /// Throws InputError where it is no such file, of another version of Kite Knot, or damaged, and
   /// IoError where it cannot be read.
   static std::shared_ptr<const KeptSearch> read(const std::string& file);
+  /// Whether the file begins like one; false where it cannot be read.
+  static bool is_one(const std::string& file);
 
   [[nodiscard]] const std::string& title() const noexcept;  ///< of the model
   [[nodiscard]] double seconds() const noexcept;            ///< that went into it so far
   [[nodiscard]] std::int64_t branches() const noexcept;     ///< looked at, ...
   [[nodiscard]] std::int64_t open() const noexcept;         ///< ... and still open
-  [[nodiscard]] bool has_plan() const noexcept;
+  /// Whether it was proven to its end.
+  [[nodiscard]] bool finished() const noexcept;
+  /// Of the goal, as the user states it.
+  [[nodiscard]] std::optional<double> best() const noexcept;
+  [[nodiscard]] std::optional<double> bound() const noexcept;
   /// As Keeping has it; nothing: there is none of this name.
   [[nodiscard]] std::optional<std::string> beside(const std::string& name) const;
   [[nodiscard]] const std::vector<std::pair<std::string, std::string>>& beside() const noexcept;

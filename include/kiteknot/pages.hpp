@@ -11,6 +11,7 @@
 #include "kiteknot/explain.hpp"
 #include "kiteknot/firm.hpp"
 #include "kiteknot/held.hpp"
+#include "kiteknot/kept.hpp"
 #include "kiteknot/methods.hpp"
 #include "kiteknot/ranking.hpp"
 #include "kiteknot/result.hpp"
@@ -134,6 +135,10 @@ std::string saved_page(const SavedAnswer& first, const SavedAnswer& second,
                        const PageOptions& options = {});
 std::string history_page(const std::string& path, const std::vector<RunLine>& runs,
                          const PageOptions& options = {});
+/// Searches that were kept, by file: where each stands, and that 'resume' goes on.
+std::string kept_page(
+    const std::vector<std::pair<std::string, std::shared_ptr<const KeptSearch>>>& kept,
+    const PageOptions& options = {});
 
 /// A tableau in the names of its model, in groups of columns where it is wide, and what its signs
 /// call for next.

@@ -291,7 +291,12 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (kept) {
     const std::uint64_t mark = mip::mark_of(lowering.problem);
     if (options.from) go_on_from(*options.from, mark, engine);
-    if (options.keep) engine.keeper = keeper_of(*options.keep, model.title(), mark, keep_problem);
+    if (options.keep)
+      engine.keeper = keeper_of(
+          *options.keep,
+          {model.title(), mark,
+           has_goal ? std::function([&](double v) { return lowering.to_user(v); }) : nullptr},
+          keep_problem);
   }
   // What comes after the search (values, the check as stated) goes over the model's terms once or
   // twice; lowering has done so several times.

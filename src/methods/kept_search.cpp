@@ -1,5 +1,8 @@
 #include "methods/kept_search.hpp"
 
+#include <cmath>
+#include <fstream>
+
 #include <fmt/format.h>
 
 #include "base/pack.hpp"
@@ -22,7 +25,7 @@ constexpr std::string_view kAnyVersion = "kiteknot kept search ";
 
 std::string bytes_of(const KeptSearch::Data& data) {
   Packer packer;
-  packer(data.title, data.model, data.beside, mip::packed(data.state));
+  packer(data.title, data.model, data.beside, data.best, data.bound, mip::packed(data.state));
   const std::string body = packer.take();
   Mark mark;
   mark.add(body);
@@ -55,12 +58,19 @@ std::shared_ptr<const KeptSearch> KeptSearch::read(const std::string& file) {
     if (mark.value() != expected) throw DamagedBytes();
     std::string state;
     Unpacker unpacker(body);
-    unpacker(data->title, data->model, data->beside, state);
+    unpacker(data->title, data->model, data->beside, data->best, data->bound, state);
     data->state = mip::unpacked(state);
   } catch (const DamagedBytes&) {
     refuse(file, "the kept search is damaged: it was cut short or changed");
   }
   return std::make_shared<const KeptSearch>(std::move(data));
+}
+
+bool KeptSearch::is_one(const std::string& file) {
+  std::ifstream in(file, std::ios::binary);
+  std::string begin(kAnyVersion.size(), ' ');
+  in.read(begin.data(), static_cast<std::streamsize>(begin.size()));
+  return in && begin == kAnyVersion;
 }
 
 const std::string& KeptSearch::title() const noexcept {
@@ -75,8 +85,14 @@ std::int64_t KeptSearch::branches() const noexcept {
 std::int64_t KeptSearch::open() const noexcept {
   return data_->state.open;
 }
-bool KeptSearch::has_plan() const noexcept {
-  return data_->state.plan.has_value();
+bool KeptSearch::finished() const noexcept {
+  return data_->state.finished;
+}
+std::optional<double> KeptSearch::best() const noexcept {
+  return data_->best;
+}
+std::optional<double> KeptSearch::bound() const noexcept {
+  return data_->bound;
 }
 const std::vector<std::pair<std::string, std::string>>& KeptSearch::beside() const noexcept {
   return data_->beside;
@@ -89,15 +105,18 @@ std::optional<std::string> KeptSearch::beside(const std::string& name) const {
 
 namespace methods {
 
-std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping, const std::string& title,
-                                             std::uint64_t model,
+std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping, KeptOf of,
                                              std::shared_ptr<std::string> problem) {
   auto keeper = std::make_shared<mip::Keeper>();
   keeper->every = keeping.every;
-  keeper->write = [keeping, title, model,
+  keeper->write = [keeping, of = std::move(of),
                    problem = std::move(problem)](const mip::KeptState& state) {
+    const auto told = [&](double value) {
+      return of.to_user && std::isfinite(value) ? std::optional(of.to_user(value)) : std::nullopt;
+    };
     try {
-      data::write_file(keeping.file, bytes_of({title, model, keeping.beside, state}));
+      data::write_file(keeping.file, bytes_of({of.title, of.model, keeping.beside, told(state.best),
+                                               told(state.bound), state}));
       problem->clear();
     } catch (const IoError& e) {  // the search goes on; it is tried again
       *problem = e.what();

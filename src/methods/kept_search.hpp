@@ -11,15 +11,21 @@ struct KeptSearch::Data {
   std::string title;
   std::uint64_t model = 0;  // mark of the problem as it came
   std::vector<std::pair<std::string, std::string>> beside;
+  std::optional<double> best, bound;  // as the user states them
   mip::KeptState state;
 };
 
 namespace methods {
 
-/// Writes states of this problem; `problem` hears of what cannot be written, "" where it can again.
-[[nodiscard]] std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping,
-                                                           const std::string& title,
-                                                           std::uint64_t model,
+/// Of whose search states are kept.
+struct KeptOf {
+  std::string title;
+  std::uint64_t model = 0;                  ///< mark of the problem as it came
+  std::function<double(double)> to_user{};  ///< from the problem's goal; empty: it has none
+};
+
+/// `problem` hears of what cannot be written, "" where it can again.
+[[nodiscard]] std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping, KeptOf of,
                                                            std::shared_ptr<std::string> problem);
 
 /// Sets what the search goes on from. UsageError where that was another model.

@@ -82,6 +82,11 @@ TEST_CASE("a search that a limit stopped goes on from its file alone", "[cli][ke
   Ran r = run("solve " + model + " --threads 1 --nodes " + std::to_string(branches / 3) +
               " --keep " + kept);
   CHECK(r.code == 6);
+  const Ran told = run("runs " + kept);
+  CHECK(told.code == 0);
+  CHECK(has(told.out, "Boxes"));
+  CHECK(has(told.out, "boxes.kept"));
+  CHECK(run("runs " + scratch().string()).out.find("boxes.kept") != std::string::npos);
   fs::remove(model);
   fs::remove(scratch() / "boxes.csv");
   r = run("resume " + kept + " --nodes 50");

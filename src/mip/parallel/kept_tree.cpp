@@ -68,7 +68,7 @@ void archive(Archive& a, KeptTree& t) {
 }
 template <class Archive>
 void archive(Archive& a, KeptState& s) {
-  a(s.plan, s.found_by, s.bound, s.counts, s.seconds, s.open, s.tree);
+  a(s.plan, s.found_by, s.best, s.finished, s.bound, s.counts, s.seconds, s.open, s.tree);
 }
 
 namespace {

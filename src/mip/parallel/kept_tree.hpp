@@ -38,6 +38,8 @@ struct KeptTree {
 struct KeptState {
   std::optional<std::vector<Rational>> plan;  ///< the best one
   std::string found_by;
+  double best = std::numeric_limits<double>::infinity();  ///< its goal
+  bool finished = false;                                  ///< to its proof
   double bound = -std::numeric_limits<double>::infinity();
   Counts counts;
   double seconds = 0.0;

@@ -41,6 +41,7 @@ KeptState TreeSearch::kept_state() {
     state.found_by = known.plan().by;
   }
   const Standing now = standing();
+  state.best = now.best;
   state.bound = now.bound;
   state.open = now.open;
   state.counts = options_.given.counts_before;

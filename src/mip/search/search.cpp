@@ -48,6 +48,10 @@ void Search::keep() {
     state.seconds = options_.given.seconds_before + context_.clock.seconds();
   }
   state.bound = result_.bound;
+  if (context_.incumbents.any()) state.best = context_.incumbents.plan().goal.to_double();
+  state.finished = result_.outcome == Outcome::optimal || result_.outcome == Outcome::infeasible ||
+                   result_.outcome == Outcome::unbounded;
+  if (state.finished) state.open = 0;
   if (result_.outcome == Outcome::infeasible) state.bound = kInf;
   options_.keeper->write(state);
 }

@@ -229,4 +229,27 @@ std::string history_page(const std::string& path, const std::vector<RunLine>& ru
   return page.take();
 }
 
+std::string kept_page(
+    const std::vector<std::pair<std::string, std::shared_ptr<const KeptSearch>>>& kept,
+    const PageOptions& options) {
+  report::Page page(options);
+  page.title("Kept searches: kiteknot resume FILE goes on with one", report::Tone::good);
+  page.gap();
+  std::vector<std::vector<std::string>> rows = {
+      {"file", "model", "best", "bound", "open", "branches", "took"}};
+  const auto value = [](const std::optional<double>& v, const char* none) {
+    return v ? figure(*v) : std::string(none);
+  };
+  for (const auto& [file, search] : kept) {
+    const bool done = search->finished();
+    rows.push_back({file, search->title(), value(search->best(), "no plan yet"),
+                    value(search->bound(), "-"),
+                    done ? "none" : figure(Rational(static_cast<long long>(search->open()))),
+                    figure(Rational(static_cast<long long>(search->branches()))),
+                    duration(search->seconds())});
+  }
+  page.headed_table(rows, {2, 3, 4, 5, 6});
+  return page.take();
+}
+
 }  // namespace kiteknot
