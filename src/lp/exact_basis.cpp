@@ -84,6 +84,7 @@ class Kernel {
   std::optional<ScaledVector> finish(const ScaledVector& rhs, bool transposed) {
     WorkCounter work;
     auto x = system_->solve(rhs.numerator, transposed, limits_, work);
+    limits_.interrupt.tell(work.units());
     if (x) x->denominator *= rhs.denominator;
     return x;
   }
@@ -200,9 +201,21 @@ Basis at_own_bounds(const Program& program, Basis basis) {
   return basis;
 }
 
+namespace {
+
+// Fractions are no units of work, but take time: whoever waits for this one is told.
+void tell_one_pass(const Program& program, const ExactLimits& limits) {
+  constexpr std::int64_t kAnEntry = 20;
+  limits.interrupt.tell(kAnEntry *
+                        (program.num_nonzeros() + program.num_columns() + program.num_rows()));
+}
+
+}  // namespace
+
 std::optional<std::vector<Rational>> exact_values(const Program& program, const Basis& basis,
                                                   const ExactLimits& limits) {
   Kernel kernel(program, basis, limits);
+  tell_one_pass(program, limits);
   if (!kernel.usable()) return std::nullopt;
   std::vector<Rational> x(at(program.num_columns()));
   for (Index j = 0; j < program.num_columns(); ++j)
@@ -259,8 +272,10 @@ std::optional<Rational> exact_bound(const Program& program, const Basis& basis,
                                     const ExactLimits& limits) {
   if (!program.cost_known()) return std::nullopt;
   Kernel kernel(program, basis, limits);
+  tell_one_pass(program, limits);
   if (!kernel.usable()) return std::nullopt;
   const auto p = price(program, kernel, costs_of(program));
+  tell_one_pass(program, limits);
   if (!p) return std::nullopt;
   FractionSum bound;
   for (std::size_t r = 0; r < kernel.rows.size(); ++r) {

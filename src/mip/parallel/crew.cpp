@@ -63,13 +63,16 @@ void Crew::give(std::size_t k, Order order) {
   Seat& seat = *seats_[k];
   const std::scoped_lock lock(mutex_);
   ++seat.given;
-  if (!seat.busy && seat.asked.empty()) {
-    const double now = watch_.seconds();
-    (seat.ended.empty() && seat.given == 1 ? waits_.idle : waits_.ahead) += now - seat.since;
-    seat.since = now;
-  }
+  if (!seat.busy && seat.asked.empty())
+    settle_wait(seat, seat.ended.empty() ? waits_.idle : waits_.ahead);
   seat.asked.push_back({std::move(order), now_});
   seat.called.notify_one();
+}
+
+// It has had nothing to do: until now for the others' sake, from now on for want of a branch.
+void Crew::settle_wait(Seat& seat, double& to) const {
+  const double now = watch_.seconds();
+  to += now - std::exchange(seat.since, now);
 }
 
 std::optional<std::size_t> Crew::first_ended() const {
@@ -105,6 +108,7 @@ Delivery Crew::next() {
   Ended ended = std::move(seat.ended.front());
   seat.ended.pop_front();
   --seat.given;
+  if (!seat.busy && seat.asked.empty()) settle_wait(seat, waits_.ahead);
   if (ended.error) std::rethrow_exception(ended.error);
   now_ = std::max(now_, ended.units);
   return {*k, std::move(ended.outcomes)};

@@ -104,6 +104,7 @@ class Crew {
   /// The seat whose first delivery ended first, of those that are there.
   [[nodiscard]] std::optional<std::size_t> first_ended() const;
   [[nodiscard]] bool is_next(std::size_t first);
+  void settle_wait(Seat& seat, double& to) const;
 
   mutable std::mutex mutex_;  // of what seats were asked, and what came of it
   std::condition_variable ended_;

@@ -96,6 +96,7 @@ void TreeSearch::give_orders(std::size_t first) {
     for (std::size_t turn = 0; turn < seats_.size(); ++turn) {
       const std::size_t k = (first + turn) % seats_.size();
       if (crew_->given(k) >= held) continue;
+      if (held > 1 && open_.size() < seats_.size()) return;  // who ends first finds none otherwise
       if (std::optional<Order> order = order_for(k)) crew_->give(k, std::move(*order));
     }
 }
