@@ -85,6 +85,7 @@ int main(int argc, char** argv) {
     else
       wanted = argv[k];
   if (workers.empty()) workers = {2};
+  fmt::print("## Several workers (scripts/bench crew)\n\n");
   fmt::print(
       "| problem | workers | s | times as fast | branches | shared, s | without a branch | "
       "ahead |\n| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |\n");
