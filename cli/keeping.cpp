@@ -54,16 +54,12 @@ UnpackedModel::UnpackedModel(const KeptSearch& kept) {
   const std::optional<std::string> model = kept.beside(kModel);
   if (!model)
     throw CommandLineError("the search was kept without its model, by a program of its own");
-  std::string pattern = (fs::temp_directory_path() / "kiteknot-kept-XXXXXX").string();
-  if (::mkdtemp(pattern.data()) == nullptr)
-    throw OutputError(pattern + ": no folder can be made there");
-  folder_ = pattern;
   const std::string file = kFile;
   for (const auto& [name, content] : kept.beside()) {
     if (name == kScenario) arguments_.scenario = content;
     if (name == kSetting) arguments_.settings.push_back(content);
     if (!name.starts_with(file)) continue;
-    const fs::path place = folder_ / fs::path(name.substr(file.size())).relative_path();
+    const fs::path place = inside(name.substr(file.size()));
     fs::create_directories(place.parent_path());
     std::ofstream out(place, std::ios::binary);
     out << content;
@@ -71,12 +67,27 @@ UnpackedModel::UnpackedModel(const KeptSearch& kept) {
     if (!out) throw OutputError(place.string() + ": cannot be written");
   }
   name_ = *model;
-  arguments_.file = (folder_ / fs::path(*model).relative_path()).string();
+  arguments_.file = inside(*model).string();
 }
 
-UnpackedModel::~UnpackedModel() {
+// Files that somebody else made may say anything.
+fs::path UnpackedModel::inside(const std::string& name) const {
+  const fs::path path = fs::path(name).relative_path();
+  for (const fs::path& part : path)
+    if (part == "..") throw IoError(name + ": no file of a kept search is named like that");
+  return folder_.path / path;
+}
+
+UnpackedModel::Folder::Folder() {
+  std::string pattern = (fs::temp_directory_path() / "kiteknot-kept-XXXXXX").string();
+  if (::mkdtemp(pattern.data()) == nullptr)
+    throw OutputError(pattern + ": no folder can be made there");
+  path = pattern;
+}
+
+UnpackedModel::Folder::~Folder() {
   std::error_code ignored;
-  fs::remove_all(folder_, ignored);
+  fs::remove_all(path, ignored);
 }
 
 }  // namespace kiteknot::cli

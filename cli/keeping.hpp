@@ -20,16 +20,22 @@ std::shared_ptr<const Keeping> keeping_on(const std::string& file, double every,
 class UnpackedModel {
  public:
   explicit UnpackedModel(const KeptSearch& kept);
-  UnpackedModel(const UnpackedModel&) = delete;
-  UnpackedModel& operator=(const UnpackedModel&) = delete;
-  ~UnpackedModel();
   /// To load it by.
   [[nodiscard]] const ModelArguments& arguments() const noexcept { return arguments_; }
   /// As it was called when the search began.
   [[nodiscard]] const std::string& name() const noexcept { return name_; }
 
  private:
-  std::filesystem::path folder_;
+  [[nodiscard]] std::filesystem::path inside(const std::string& name) const;
+
+  struct Folder {
+    Folder();
+    Folder(const Folder&) = delete;
+    Folder& operator=(const Folder&) = delete;
+    ~Folder();
+    std::filesystem::path path;
+  };
+  Folder folder_;
   ModelArguments arguments_;
   std::string name_;
 };

@@ -221,12 +221,16 @@ int run(const SolveArguments& a, const Model& model, const Origin& origin,
 // The model and its tables are in the file; it is kept there again.
 int resume(SolveArguments a, const std::string& file) {
   const std::shared_ptr<const KeptSearch> kept = KeptSearch::read(file);
-  const UnpackedModel unpacked(*kept);
-  a.model = unpacked.arguments();
   if (a.keep.empty()) a.keep = file;
-  const Model model = a.model.load();
-  Origin origin = a.model.origin();
-  origin.file = unpacked.name();
+  Origin origin;
+  const Model model = [&] {
+    const UnpackedModel unpacked(*kept);  // gone once it is read, whatever happens to the search
+    a.model = unpacked.arguments();
+    Model read = a.model.load();
+    origin = a.model.origin();
+    origin.file = unpacked.name();
+    return read;
+  }();
   return run(a, model, origin, kept);
 }
 

@@ -4,12 +4,10 @@
 //   template <class Archive>
 //   void archive(Archive& a, Point& p) { a(p.x, p.y); }
 //
-// Figures as this machine has them: whoever reads says first which kind of machine wrote.
+// Figures as this machine has them.
 
-#include <bit>
 #include <cstdint>
 #include <cstring>
-#include <memory>
 #include <optional>
 #include <stdexcept>
 #include <string>
@@ -18,6 +16,7 @@
 #include <utility>
 #include <vector>
 
+#include "base/mark.hpp"
 #include "kiteknot/rational.hpp"
 
 namespace kiteknot {
@@ -27,9 +26,6 @@ class DamagedBytes : public std::runtime_error {
  public:
   DamagedBytes() : std::runtime_error("the bytes end early, or say what cannot be") {}
 };
-
-template <class T>
-concept PlainFigure = std::is_arithmetic_v<T> || std::is_enum_v<T>;
 
 class Packer {
  public:
@@ -179,27 +175,6 @@ class Unpacker {
   requires std::is_class_v<T>
   void get(T& value) { archive(*this, value); }
   std::string_view rest_;
-};
-
-/// FNV-1a (Fowler, Noll and Vo 1991): tells accidents, not intentions.
-class Mark {
- public:
-  void add(std::string_view bytes) noexcept {
-    for (const char c : bytes) {
-      value_ ^= static_cast<unsigned char>(c);
-      value_ *= 0x100000001b3ULL;
-    }
-  }
-  template <PlainFigure T>
-  void add(const T& value) noexcept {
-    char bytes[sizeof(T)];
-    std::memcpy(bytes, &value, sizeof value);
-    add(std::string_view(bytes, sizeof bytes));
-  }
-  [[nodiscard]] std::uint64_t value() const noexcept { return value_; }
-
- private:
-  std::uint64_t value_ = 0xcbf29ce484222325ULL;
 };
 
 }  // namespace kiteknot

@@ -11,6 +11,7 @@
 #include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
 #include "mip/kinds/generated_rows.hpp"
+#include "mip/problem/problem_mark.hpp"
 #include "mip/search/search.hpp"
 #include "model/evaluation.hpp"
 #include "model/lowering.hpp"
@@ -248,11 +249,13 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_s
 Result search(const Model& given, const SolveOptions& options, Observer* observer, bool relaxed,
               Memory* memory) {
   if (options.generator) memory = nullptr;  // it knows nothing of generated rules
+  const bool kept = options.keep != nullptr || options.from != nullptr;
+  if (options.generator && kept)
+    throw UsageError("a search with generated rules cannot be kept: nothing says what they ask");
   if (options.generator && options.in_rounds && !relaxed)
     return search_in_rounds(given, options, observer);
   const Model model = given;  // whoever listens may change theirs
   const ModelData& m = model.data();
-  const bool kept = options.keep != nullptr || options.from != nullptr;
   if (m.goals.size() > 1 && kept)
     throw UsageError("a search for several goals in order cannot be kept");
   if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
@@ -289,7 +292,7 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   }
   const auto keep_problem = std::make_shared<std::string>();
   if (kept) {
-    const std::uint64_t mark = mip::mark_of(lowering.problem);
+    const std::optional<std::uint64_t> mark = mip::mark_of(lowering.problem);
     if (options.from) go_on_from(*options.from, mark, engine);
     if (options.keep)
       engine.keeper = keeper_of(

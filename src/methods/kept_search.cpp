@@ -125,9 +125,10 @@ std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping, KeptOf of,
   return keeper;
 }
 
-void go_on_from(const KeptSearch& kept, std::uint64_t model, mip::SearchOptions& options) {
+void go_on_from(const KeptSearch& kept, std::optional<std::uint64_t> model,
+                mip::SearchOptions& options) {
   const KeptSearch::Data& data = kept.data();
-  if (data.model != model)
+  if (!model || data.model != model)
     throw UsageError(fmt::format(
         "the search that was kept is of another model, or one with other data: '{}'", data.title));
   const mip::KeptState& state = data.state;

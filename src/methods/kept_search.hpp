@@ -9,7 +9,7 @@ namespace kiteknot {
 
 struct KeptSearch::Data {
   std::string title;
-  std::uint64_t model = 0;  // mark of the problem as it came
+  std::optional<std::uint64_t> model;  // mark of the problem as it came; nothing: it has none
   std::vector<std::pair<std::string, std::string>> beside;
   std::optional<double> best, bound;  // as the user states them
   mip::KeptState state;
@@ -20,7 +20,7 @@ namespace methods {
 /// Of whose search states are kept.
 struct KeptOf {
   std::string title;
-  std::uint64_t model = 0;                  ///< mark of the problem as it came
+  std::optional<std::uint64_t> model;       ///< mark of the problem as it came
   std::function<double(double)> to_user{};  ///< from the problem's goal; empty: it has none
 };
 
@@ -28,8 +28,9 @@ struct KeptOf {
 [[nodiscard]] std::shared_ptr<const mip::Keeper> keeper_of(const Keeping& keeping, KeptOf of,
                                                            std::shared_ptr<std::string> problem);
 
-/// Sets what the search goes on from. UsageError where that was another model.
-void go_on_from(const KeptSearch& kept, std::uint64_t model, mip::SearchOptions& options);
+/// Sets what the search goes on from. UsageError where that was another model, or may have been.
+void go_on_from(const KeptSearch& kept, std::optional<std::uint64_t> model,
+                mip::SearchOptions& options);
 
 }  // namespace methods
 }  // namespace kiteknot

@@ -10,24 +10,14 @@
 #include "mip/kinds/generated_rows.hpp"
 #include "support/random_mips.hpp"
 #include "support/search_families.hpp"
+#include "support/slow_build.hpp"
 
 using namespace kiteknot;
 using namespace kiteknot::test;
 
-// Under a sanitizer a search takes ten times as long: a tenth of the problems there.
-#if defined(__has_feature)
-#if __has_feature(address_sanitizer) || __has_feature(thread_sanitizer)
-#define KITEKNOT_SLOW_BUILD
-#endif
-#endif
-
 namespace {
 
-#ifdef KITEKNOT_SLOW_BUILD
-constexpr std::int64_t kShare = 10;
-#else
-constexpr std::int64_t kShare = 1;
-#endif
+constexpr std::int64_t kShare = kSlowBuild ? 10 : 1;
 
 // Sleeps now and then, or lets others go first: of its own lots for every thread.
 std::function<void()> delays(std::uint64_t seed) {
@@ -231,6 +221,16 @@ TEST_CASE("limits stop all workers, and what was proven by then holds", "[mip][t
     };
     const mip::SearchResult some = mip::Search(p, judge, options).run();
     CHECK(some.stopped_by == mip::StoppedBy::hand);
+    CHECK(Rational::exactly(some.bound) <= whole.goal);
+  }
+  SECTION("memory that runs out in a worker") {
+    std::atomic<int> handed = 0;
+    options.crew.at_handover = [&] {
+      if (++handed == 15) throw std::bad_alloc();
+    };
+    const mip::SearchResult some = mip::Search(p, judge, options).run();
+    CHECK(some.stopped_by == mip::StoppedBy::memory);
+    CHECK(some.outcome != Outcome::optimal);
     CHECK(Rational::exactly(some.bound) <= whole.goal);
   }
   SECTION("memory: branches wait on disk, and come back") {

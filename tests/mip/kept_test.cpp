@@ -1,8 +1,14 @@
 // Searches that are stopped, packed into bytes, and gone on with, as often as it takes: the best
 // goal and the proof are those of a search in one go.
+#include <set>
+
 #include <catch2/catch.hpp>
 
 #include "base/pack.hpp"
+#include "mip/kinds/generated_rows.hpp"
+#include "mip/kinds/indicator_rows.hpp"
+#include "mip/kinds/nonlinear_terms.hpp"
+#include "mip/kinds/special_ordered_sets.hpp"
 #include "mip/parallel/kept_tree.hpp"
 #include "support/random_mips.hpp"
 #include "support/search_families.hpp"
@@ -11,6 +17,11 @@ using namespace kiteknot;
 using namespace kiteknot::test;
 
 namespace {
+
+class Silent final : public mip::RowGenerator {
+  [[nodiscard]] bool wants_fractions() const override { return false; }
+  std::vector<mip::LinearRow> look(std::span<const double>, bool) override { return {}; }
+};
 
 struct InPieces {
   mip::SearchResult last;
@@ -170,6 +181,37 @@ TEST_CASE("bytes that were changed are refused, or are another state: never a cr
     }
   }
   CHECK(refused > 600);
+}
+
+TEST_CASE("the mark of a problem knows every number that it states", "[mip][kept]") {
+  // Each of these differs from the first in one of them.
+  const auto stated = [](int other) {
+    mip::Problem p;
+    for (int j = 0; j < 4; ++j)
+      (void)p.add_column(0.0, other == 1 && j == 0 ? 2.0 : 1.0, j < 3, 1.0 + j);
+    p.add_row({{{0, 1.0}, {1, other == 2 ? 3.0 : 2.0}}, 0.0, 2.0, true});
+    const linalg::Index condition = p.add_condition(2);
+    mip::LinearRow under{{{0, 1.0}, {3, other == 3 ? 5.0 : 4.0}}, -kInf, 3.0, true};
+    if (other == 4)
+      under.known = lp::Exact{-kInf, 3.0, Rational::minus_infinity(), 3, {1, Rational(13) / 3}};
+    mip::add_indicator_row(p, {{condition, other != 5}, under});
+    mip::add_special_ordered_set(p, {{0, 1, 3}, other == 6 ? 2 : 1});
+    mip::add_nonlinear_term(
+        p, {.value = 3, .x = 0, .f = mip::UnaryFunction::whole_power(other == 7 ? 3 : 2)});
+    mip::add_linear_step(p, {2, {{1, 1.0}}, other == 8 ? 1.0 : 0.0});
+    if (other == 9) p.set_exact_costs({1, 2, 3, Rational(9) / 2});
+    return mip::mark_of(p);
+  };
+  std::set<std::uint64_t> seen;
+  for (int other = 0; other < 10; ++other) {
+    const auto mark = stated(other);
+    REQUIRE(mark);
+    CHECK(mark == stated(other));
+    CHECK(seen.insert(*mark).second);
+  }
+  mip::Problem asked = many_knapsacks(2, 6, 1);
+  mip::set_generator(asked, std::make_shared<Silent>());
+  CHECK(!mip::mark_of(asked));  // nobody knows what it would add
 }
 
 TEST_CASE("a kept tree of another problem is not taken; its plan and bound are", "[mip][kept]") {

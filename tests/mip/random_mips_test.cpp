@@ -6,22 +6,13 @@
 
 #include <catch2/catch.hpp>
 
+#include "support/slow_build.hpp"
+
 using namespace kiteknot;
 using namespace kiteknot::test;
 
-// Under a sanitizer a search takes ten times as long: a fifth of the problems there.
-#if defined(__has_feature)
-#if __has_feature(address_sanitizer) || __has_feature(thread_sanitizer)
-#define KITEKNOT_SLOW_BUILD
-#endif
-#endif
-
 TEST_CASE("any two parts of the search can be on or off, and the answers stay", "[mip][random]") {
-#ifdef KITEKNOT_SLOW_BUILD
-  constexpr std::int64_t kProblems = 600;
-#else
-  constexpr std::int64_t kProblems = 3000;
-#endif
+  constexpr std::int64_t kProblems = kSlowBuild ? 600 : 3000;
   for (std::size_t a = 0; a < Trials::kParts; ++a)
     for (std::size_t b = a + 1; b < Trials::kParts; ++b) {
       bool seen[2][2] = {};

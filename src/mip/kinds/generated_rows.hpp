@@ -24,6 +24,7 @@ class GeneratedRows final : public ConstraintKind {
   std::unique_ptr<RelaxedKind> relax(const Problem& p, Relaxation& relaxation) const override;
   std::unique_ptr<Disjunction> disjunction() const override;
   std::unique_ptr<Separator> separator() const override;
+  bool mark(const Problem&, Mark& mark) const override { return generator_->mark(mark); }
   void carry(const Problem&, const Image&, Problem&) const override {}
   void carry_through(std::shared_ptr<const PostsolveStack> postsolve, Problem& to) const override;
 

@@ -7,6 +7,7 @@
 #include "mip/conflict/explanation.hpp"
 #include "mip/kinds/indicator_relaxation.hpp"
 #include "mip/problem/exact_rows.hpp"
+#include "mip/problem/problem_mark.hpp"
 #include "mip/problem/violation.hpp"
 #include "mip/propagators/rows.hpp"
 #include "mip/separators/separator.hpp"
@@ -167,6 +168,15 @@ void add_indicator_row(Problem& problem, const IndicatorRow& row) {
 
 const IndicatorRows* indicator_rows(const Problem& problem) {
   return problem.kinds().find<IndicatorRows>();
+}
+
+bool IndicatorRows::mark(const Problem&, Mark& mark) const {
+  for (Index k = 0; k < num_rows(); ++k) {
+    mark.add(when(k).condition);
+    mark.add(when(k).holds);
+    add_row(mark, row(k), known(k));
+  }
+  return true;
 }
 
 }  // namespace kiteknot::mip

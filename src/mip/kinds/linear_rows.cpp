@@ -4,6 +4,7 @@
 #include "mip/branching/disjunction.hpp"
 #include "mip/conflict/explanation.hpp"
 #include "mip/problem/exact_rows.hpp"
+#include "mip/problem/problem_mark.hpp"
 #include "mip/propagators/rows.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
 #include "mip/separators/separator.hpp"
@@ -36,6 +37,10 @@ class LinearRows final : public ConstraintKind {
 
   void visit_rows(const Problem& p, const RowVisitor& visitor) const override {
     for (Index i = 0; i < p.num_rows(); ++i) visitor(p.row(i), p.known_row(i));
+  }
+  bool mark(const Problem& p, Mark& mark) const override {
+    for (Index i = 0; i < p.num_rows(); ++i) add_row(mark, p.row(i), p.known_row(i));
+    return true;
   }
 
   bool satisfied(const Problem& p, ExactPoint& point) const override {

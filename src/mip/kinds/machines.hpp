@@ -34,6 +34,7 @@ class Machines final : public ConstraintKind {
   std::unique_ptr<Disjunction> disjunction() const override;
   std::unique_ptr<DomainRule> domain_rule() const override;
   std::unique_ptr<Separator> separator() const override;
+  bool mark(const Problem&, Mark&) const override { return true; }  // rows say all of it
   void carry(const Problem&, const Image&, Problem&) const override {}
 
  private:

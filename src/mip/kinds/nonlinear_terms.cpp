@@ -6,6 +6,7 @@
 #include "base/check.hpp"
 #include "mip/branching/disjunction.hpp"
 #include "mip/kinds/nonlinear_parts.hpp"
+#include "mip/problem/problem_mark.hpp"
 #include "mip/propagators/propagator.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
 #include "mip/separators/separator.hpp"
@@ -240,6 +241,25 @@ std::span<const NonlinearTerm> nonlinear_terms(const Problem& problem) {
   const auto* kind = problem.kinds().find<NonlinearTerms>();
   if (kind == nullptr) return {};
   return kind->terms();
+}
+
+bool NonlinearTerms::mark(const Problem&, Mark& mark) const {
+  for (const NonlinearTerm& t : terms_) {
+    for (const Index j : {t.value, t.x, t.z}) mark.add(j);
+    mark.add(t.above);
+    mark.add(t.below);
+    if (t.f) t.f->mark(mark);
+  }
+  for (const auto& [before, step] : steps_) {
+    mark.add(before);
+    mark.add(step.value);
+    mark.add(step.constant);
+    for (const Entry& e : step.entries) {
+      mark.add(e.index);
+      mark.add(e.value);
+    }
+  }
+  return true;
 }
 
 }  // namespace kiteknot::mip

@@ -67,6 +67,7 @@ class NonlinearTerms final : public ConstraintKind, private SmoothRows {
   std::unique_ptr<RelaxedKind> relax(const Problem& p, Relaxation& relaxation) const override;
   std::unique_ptr<Disjunction> disjunction() const override;
   std::unique_ptr<Separator> separator() const override;
+  bool mark(const Problem& p, Mark& mark) const override;
   void carry(const Problem& from, const Image& image, Problem& to) const override;
 
  private:

@@ -6,6 +6,7 @@
 #include "base/check.hpp"
 #include "base/tolerances.hpp"
 #include "mip/branching/disjunction.hpp"
+#include "mip/problem/problem_mark.hpp"
 #include "mip/propagators/waking.hpp"
 #include "mip/relaxation/relaxed_kind.hpp"
 #include "mip/separators/separator.hpp"
@@ -178,6 +179,14 @@ std::span<const SpecialOrderedSet> special_ordered_sets(const Problem& problem) 
   const auto* kind = problem.kinds().find<SpecialOrderedSets>();
   if (kind == nullptr) return {};
   return kind->sets();
+}
+
+bool SpecialOrderedSets::mark(const Problem&, Mark& mark) const {
+  for (const SpecialOrderedSet& set : sets_) {
+    mark.add(std::span<const Index>(set.columns));
+    mark.add(set.width);
+  }
+  return true;
 }
 
 }  // namespace kiteknot::mip

@@ -15,6 +15,7 @@
 #include <vector>
 
 #include "base/interval_functions.hpp"
+#include "base/mark.hpp"
 
 namespace kiteknot::mip {
 
@@ -52,6 +53,11 @@ class UnaryFunction {
   [[nodiscard]] bool algebraic() const noexcept { return kind_ == Kind::whole_power; }
   /// Of a whole power.
   [[nodiscard]] int degree() const noexcept { return n_; }
+  void mark(Mark& mark) const noexcept {
+    mark.add(kind_);
+    mark.add(n_);
+    mark.add(p_);
+  }
   friend bool operator==(const UnaryFunction&, const UnaryFunction&) = default;
 
  private:

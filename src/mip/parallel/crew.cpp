@@ -1,7 +1,6 @@
 #include "mip/parallel/crew.hpp"
 
 #include <algorithm>
-#include <chrono>
 
 #include "base/check.hpp"
 
@@ -29,17 +28,17 @@ Crew::Crew(Worker& first, WorkClock& first_clock, std::vector<Maker> others,
     for (const auto& seat : seats_)
       seat->thread = std::thread([this, s = seat.get()] { serve(*s); });
   } catch (...) {  // the machine has no thread left
-    dismiss();
+    stop();
     throw;
   }
 }
 
 Crew::~Crew() {
-  halt();
-  dismiss();
+  stop();
 }
 
-void Crew::dismiss() {
+void Crew::stop() {
+  halt();
   {
     const std::scoped_lock lock(mutex_);
     if (!std::exchange(closing_, true)) seconds_ = watch_.seconds();

@@ -63,8 +63,8 @@ class Crew {
   Delivery next();
   /// All that are busy stop as soon as may be, and what they come to is handed out as it comes.
   void halt() noexcept;
-  /// Ends the threads; workers stay, to be asked what they did.
-  void dismiss();
+  /// The same, and ends the threads; workers stay, to be asked what they did.
+  void stop();
 
   /// Seconds that all seats together had nothing to do, and of these, waited for the others to come
   /// as far as they were.
@@ -72,7 +72,7 @@ class Crew {
     double idle = 0.0, ahead = 0.0;
   };
   [[nodiscard]] Waits waits() const noexcept { return waits_; }
-  /// From when it was made until it was dismissed.
+  /// From when it was made until it was stopped.
   [[nodiscard]] double seconds() const noexcept { return seconds_; }
 
  private:

@@ -73,16 +73,7 @@ void archive(Archive& a, KeptState& s) {
 
 namespace {
 
-void add_row(Mark& mark, const RowView& row) {
-  mark.add(row.lower);
-  mark.add(row.upper);
-  for (std::size_t k = 0; k < row.index.size(); ++k) {
-    mark.add(row.index[k]);
-    mark.add(row.value[k]);
-  }
-}
-
-// Who is changed so that nothing is there where it points would be found by nobody else.
+// What points at nothing is found here, and nowhere later.
 void need_in_order(const KeptTree& tree) {
   if (tree.nodes.empty()) throw DamagedBytes();
   for (std::size_t k = 0; k < tree.nodes.size(); ++k) {
@@ -96,24 +87,6 @@ void need_in_order(const KeptTree& tree) {
 }
 
 }  // namespace
-
-std::uint64_t mark_of(const Problem& p) {
-  Mark mark;
-  for (Index j = 0; j < p.num_columns(); ++j) {
-    mark.add(p.lower(j));
-    mark.add(p.upper(j));
-    mark.add(p.cost(j));
-    mark.add(p.integer(j));
-    mark.add(p.condition_of_column(j));
-  }
-  for (Index i = 0; i < p.num_rows(); ++i) add_row(mark, p.row(i));
-  mark.add(p.goal_step());
-  for (const auto& kind : p.kinds().all()) {
-    mark.add(kind->name());
-    mark.add(kind->num_entries(p));
-  }
-  return mark.value();
-}
 
 std::string packed(const KeptState& state) {
   Packer packer;

@@ -53,9 +53,6 @@ struct Keeper {
   std::function<void(const KeptState&)> write;
 };
 
-/// Of bounds, rows, costs and what else there is: problems that differ hardly have the same.
-[[nodiscard]] std::uint64_t mark_of(const Problem& problem);
-
 /// DamagedBytes where they are none, or point where nothing is.
 [[nodiscard]] std::string packed(const KeptState& state);
 [[nodiscard]] KeptState unpacked(std::string_view bytes);

@@ -25,6 +25,8 @@ class ReducedGenerator final : public RowGenerator {
     return full == nullptr ? nullptr
                            : std::make_shared<ReducedGenerator>(std::move(full), postsolve_);
   }
+  // What presolve left of it follows from the problem as it came.
+  [[nodiscard]] bool mark(Mark& mark) const override { return full_->mark(mark); }
 
  private:
   std::shared_ptr<RowGenerator> full_;

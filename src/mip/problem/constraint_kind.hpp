@@ -19,6 +19,10 @@
 #include "kiteknot/rational.hpp"
 #include "mip/problem/rows.hpp"
 
+namespace kiteknot {
+class Mark;  // base/mark.hpp
+}
+
 namespace kiteknot::mip {
 
 class Disjunction;     // branching/disjunction.hpp
@@ -168,6 +172,13 @@ class ConstraintKind {
 
   /// What finds rows that a point of the relaxation breaks; null: there are none to find.
   [[nodiscard]] virtual std::unique_ptr<Separator> separator() const = 0;
+
+  /// Adds all that they ask to the mark of the problem; false: it cannot be said, and nothing that
+  /// was proven of the problem is taken for proven of one that looks like it.
+  [[nodiscard]] virtual bool mark(const Problem& problem, Mark& mark) const {
+    (void)problem, (void)mark;
+    return false;
+  }
 
   // Problems made of this one: what presolve leaves, a component.
 

@@ -6,6 +6,10 @@
 
 #include "mip/problem/rows.hpp"
 
+namespace kiteknot {
+class Mark;  // base/mark.hpp
+}
+
 namespace kiteknot::mip {
 
 /// Adds rows when a point breaks them: rows that every plan satisfies, or (`local`) every plan
@@ -19,6 +23,11 @@ class RowGenerator {
   virtual std::vector<LinearRow> look(std::span<const double> point, bool integral) = 0;
   /// Another one that adds the same rows and may be asked on another thread; null: there is none.
   [[nodiscard]] virtual std::shared_ptr<RowGenerator> twin() const { return nullptr; }
+  /// As ConstraintKind::mark.
+  [[nodiscard]] virtual bool mark(Mark& mark) const {
+    (void)mark;
+    return false;
+  }
 };
 
 }  // namespace kiteknot::mip

@@ -70,7 +70,7 @@ std::optional<Order> TreeSearch::order_for(std::size_t k) {
   const std::int64_t most =
       std::clamp<std::int64_t>(std::min(each > 0 ? kWork / each : 1, fair), 1, kMostTasks);
   Order order;
-  std::vector<NodeId> ids;
+  std::deque<NodeId> ids;
   while (static_cast<std::int64_t>(ids.size()) < most) {
     const bool stands_there = seat.given.empty();
     bool stay = false;
@@ -133,15 +133,15 @@ bool TreeSearch::take_in(Delivery delivery) {
     if (const NodeId id = std::exchange(seat.next, kNoNode); id != kNoNode)
       open_.push(id, tree_[id]);
   };
-  const std::vector<NodeId> ids = std::move(seat.given.front());
-  seat.given.pop_front();
+  // What is not yet taken in stays listed: the bound counts it, whatever fails here.
+  std::deque<NodeId>& ids = seat.given.front();
   bool goes_on = true;
-  std::size_t done = 0;
-  for (; done < ids.size() && goes_on && !delivery.outcomes[done].empty(); ++done) {
+  for (std::vector<NodeOutcome>& way : delivery.outcomes) {
+    if (way.empty() || !goes_on) break;
     leave_child();
-    seat.in_hand = ids[done];
+    seat.in_hand = ids.front();
+    ids.pop_front();
     ++plunges_.ends;
-    std::vector<NodeOutcome>& way = delivery.outcomes[done];
     for (std::size_t k = 0; k < way.size() && goes_on; ++k) {
       if (k > 0) seat.in_hand = std::exchange(seat.next, kNoNode);
       ++counts_.nodes;
@@ -150,34 +150,30 @@ bool TreeSearch::take_in(Delivery delivery) {
       goes_on = merge(seat, std::move(way[k]));
     }
   }
+  put_back(seat);
   if (!seat.given.empty()) leave_child();  // it has gone elsewhere
-  put_back(std::span(ids).subspan(done));
   return goes_on;
 }
 
-// What was given out and not begun.
-void TreeSearch::put_back(std::span<const NodeId> ids) {
-  for (const NodeId id : ids) open_.push(id, tree_[id]);
+// What is left of the seat's first order is open again.
+void TreeSearch::put_back(Seat& seat) {
+  for (const NodeId id : seat.given.front()) open_.push(id, tree_[id]);
+  seat.given.pop_front();
 }
 
 // Where time is up, or somebody stopped it, what the others have by then counts; at any other limit
 // it would depend on how fast they were, and their nodes stay open.
 void TreeSearch::dismiss() {
-  if (crew_ == nullptr || dismissed_) return;
-  dismissed_ = true;
   const bool counts = stopped_by_ == StoppedBy::time || stopped_by_ == StoppedBy::hand;
   crew_->halt();
   while (!crew_->all_idle()) {
     Delivery delivery = crew_->next();
-    if (counts) {
+    if (counts)
       (void)take_in(std::move(delivery));
-    } else {
-      Seat& seat = seats_[delivery.seat];
-      put_back(seat.given.front());
-      seat.given.pop_front();
-    }
+    else
+      put_back(seats_[delivery.seat]);
   }
-  crew_->dismiss();
+  crew_->stop();
 }
 
 void TreeSearch::hand_over_parts(SearchResult& result) {

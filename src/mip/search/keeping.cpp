@@ -48,7 +48,7 @@ KeptState TreeSearch::kept_state() {
   state.counts += context_.spent;
   state.counts += counts_;
   state.seconds = options_.given.seconds_before + context_.clock.seconds();
-  if (root_ != nullptr && !known.several()) state.tree = kept_tree();
+  if (root_ != nullptr && mark_ && !known.several()) state.tree = kept_tree();
   return state;
 }
 
@@ -88,7 +88,7 @@ std::optional<KeptTree> TreeSearch::kept_tree() {
         {0, node.number, 1, true, node.bound, node.bound, std::move(node.changes), node.branched});
   std::unordered_set<std::int64_t> numbers;
   for (const KeptNode& node : tree.nodes) numbers.insert(node.number);
-  tree.problem = mark_;
+  tree.problem = *mark_;
   tree.root = *root_;
   for (const PooledRow& row : kept_.rows)
     if (row.scope < 0 || numbers.contains(row.scope)) tree.rows.push_back(row);

@@ -30,7 +30,7 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
 const SearchOptions& TreeSearch::prepared(const Problem& problem) {
   if (options_.crew.threads > 1) options_.budget.pulse = &first_clock_;
   if (options_.keeper != nullptr || options_.given.tree != nullptr) mark_ = mark_of(problem);
-  restored_ = options_.given.tree != nullptr && options_.given.tree->problem == mark_;
+  restored_ = options_.given.tree != nullptr && mark_ == options_.given.tree->problem;
   if (restored_ && options_.given.tree->pseudo_costs.num_columns() == problem.num_columns())
     options_.given.pseudo_costs = options_.given.tree->pseudo_costs;
   return options_;
@@ -174,7 +174,7 @@ void TreeSearch::run(std::optional<Look> enough) {
   try {
     loop(enough);
   } catch (const std::bad_alloc&) {
-    dismiss();
+    if (crew_ != nullptr) crew_->stop();  // who is at work looks at the tree
     bounds_.unresolved = std::min(bounds_.unresolved, global_bound());
     drop_tree();
     stopped_by_ = StoppedBy::memory;

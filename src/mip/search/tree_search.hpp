@@ -13,6 +13,7 @@
 
 #include "mip/parallel/crew.hpp"
 #include "mip/parallel/kept_tree.hpp"
+#include "mip/problem/problem_mark.hpp"
 #include "mip/search/solve_context.hpp"
 #include "mip/search/tree_record.hpp"
 #include "mip/tree/overflow.hpp"
@@ -28,7 +29,7 @@ class TreeSearch {
              SubSearch sub_search);
   TreeSearch(const TreeSearch&) = delete;  // the worker looks at its options
   TreeSearch& operator=(const TreeSearch&) = delete;
-  ~TreeSearch() = default;
+  ~TreeSearch() { crew_.reset(); }  // who is at work looks at the tree
 
   [[nodiscard]] bool bounds_in_order() const { return worker_.bounds_in_order(); }
   /// Plans of earlier answers are judged, and the nearest is mended.
@@ -65,7 +66,7 @@ class TreeSearch {
     NodeId in_hand = kNoNode;  // that it works on, or of which the outcome is taken in
     /// With several workers: the nodes of the orders that it was given, the first of them that
     /// which is worked on.
-    std::deque<std::vector<NodeId>> given;
+    std::deque<std::deque<NodeId>> given;
     SharedKnowledge news;  // what the others found since its last task
   };
   /// The node that the seat goes on with; none: nothing is open. Those that the best plan closes
@@ -97,7 +98,7 @@ class TreeSearch {
   void loop_with_crew();
   void give_orders(std::size_t first);
   [[nodiscard]] std::optional<Order> order_for(std::size_t seat);
-  void put_back(std::span<const NodeId> ids);
+  void put_back(Seat& seat);
   bool take_in(Delivery delivery);
   void dismiss();
   void hand_over_parts(SearchResult& result);
@@ -135,7 +136,7 @@ class TreeSearch {
   SearchOptions options_;
   Interrupt interrupt_;
   SubSearch sub_search_;
-  std::uint64_t mark_ = 0;  // of the problem, where it is kept or was
+  std::optional<std::uint64_t> mark_;  // of the problem, where it is kept or was
   bool restored_ = false;
   struct {
     std::vector<PooledRow> rows;
@@ -146,7 +147,6 @@ class TreeSearch {
   Worker worker_;
   std::unique_ptr<Crew> crew_;  // with the first worker at its first seat; null: it is alone
   bool alone_ = false;          // its generator has no twins
-  bool dismissed_ = false;
   struct {
     std::int64_t work = 0, ends = 0;  // of nodes that were taken from the open ones, with what is
                                       // done below them at once

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "base/mark.hpp"
 #include "kiteknot/errors.hpp"
 #include "structures/tours/cuts/separation.hpp"
 #include "structures/tours/cuts/trips.hpp"
@@ -46,6 +47,15 @@ class TourGenerator final : public mip::RowGenerator {
   }
   [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override {
     return std::make_shared<TourGenerator>(*this);
+  }
+  [[nodiscard]] bool mark(Mark& mark) const override {
+    mark.add("one trip through all");
+    for (const Leg& leg : legs_) {
+      mark.add(leg.a);
+      mark.add(leg.b);
+    }
+    mark.add(std::span<const Index>(columns_));
+    return true;
   }
 
  private:
@@ -89,6 +99,28 @@ class TripGenerator final : public mip::RowGenerator {
   }
   [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override {
     return std::make_shared<TripGenerator>(*this);
+  }
+  [[nodiscard]] bool mark(Mark& mark) const override {
+    const tours::Trips& t = separation_.trips();
+    mark.add("trips");
+    mark.add(t.stops);
+    mark.add(t.directed);
+    mark.add(t.gate);
+    mark.add(t.several);
+    mark.add(t.capacity);
+    mark.add(std::span<const char>(t.optional));
+    mark.add(std::span<const std::int64_t>(t.load));
+    for (const Leg& leg : t.legs) {
+      mark.add(leg.a);
+      mark.add(leg.b);
+    }
+    for (const auto& [first, second] : t.ahead) {
+      mark.add(first);
+      mark.add(second);
+    }
+    mark.add(std::span<const Index>(legs_));
+    mark.add(std::span<const Index>(visits_));
+    return true;
   }
 
  private:
@@ -321,6 +353,10 @@ class TourLowering {
 std::shared_ptr<mip::RowGenerator> lower_tour(const ModelData& model, const TourRule& rule,
                                               Builder& builder) {
   return TourLowering(model, rule, builder).run();
+}
+
+bool JoinedGenerators::mark(Mark& mark) const {
+  return std::ranges::all_of(all_, [&](const auto& g) { return g->mark(mark); });
 }
 
 bool JoinedGenerators::wants_fractions() const {

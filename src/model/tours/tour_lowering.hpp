@@ -21,6 +21,7 @@ class JoinedGenerators final : public mip::RowGenerator {
   [[nodiscard]] bool wants_fractions() const override;
   std::vector<mip::LinearRow> look(std::span<const double> point, bool integral) override;
   [[nodiscard]] std::shared_ptr<mip::RowGenerator> twin() const override;
+  [[nodiscard]] bool mark(Mark& mark) const override;
 
  private:
   std::vector<std::shared_ptr<mip::RowGenerator>> all_;
