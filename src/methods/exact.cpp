@@ -284,11 +284,14 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   if (!relaxed && !options.plain && options.looks_for_plans && !options.generator && has_goal &&
       lowering.problem.num_columns() == m.num_decisions)
     kind_plan = plan_of_kind(lowering.problem, options.seed, interrupt);
+  const bool engine_bound_holds = lowering.problem.exact();  // its costs are the model's
   const double before = clock.seconds();
   mip::SearchOptions engine = engine_options(options, lowering, m.num_decisions, memory);
   if (kind_plan && engine.given.plans.empty()) {
     engine.given.plans.push_back(std::move(kind_plan->columns));
     engine.given.plans_by = std::move(kind_plan->by);
+    if (engine_bound_holds)
+      engine.given.known_bound = std::max(engine.given.known_bound, kind_plan->bound);
   }
   const auto keep_problem = std::make_shared<std::string>();
   if (kept) {

@@ -265,8 +265,8 @@ std::vector<std::string> method_names(const Model& model, bool all) {
     if (!kOfKinds.contains(m->name()) && (all || !kForContests.contains(m->name())) &&
         m->takes(model))
       names.push_back(m->name());
-  for (std::string& own : methods::ways_of(methods::special_kind_of(model)))
-    names.push_back(std::move(own));
+  if (const methods::FoundKind kind = methods::kind_of(model))
+    for (const methods::KindWay& own : kind.entry->ways) names.push_back(own.name);
   return names;
 }
 

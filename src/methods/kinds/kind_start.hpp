@@ -13,7 +13,8 @@ namespace kiteknot::methods {
 
 struct KindPlan {
   std::vector<Rational> columns;
-  std::string by;  ///< "prices on needs"
+  std::string by;      ///< "prices on needs"
+  double bound = 0.0;  ///< no plan costs less than this, exactly; -infinity: not known
 };
 /// Nothing for problems of no such kind, small ones, and where the way found none. Its
 /// work is a part of what the root relaxation costs.
