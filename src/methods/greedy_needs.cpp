@@ -36,7 +36,7 @@ bool GreedyNeeds::meet(NeedOrder order) {
     const std::size_t mark = rows_.mark();
     if (!make(d, why)) return true;  // as it was looked at, it can be made
     ++made_;
-    look_again(mark);
+    look_again(mark, order);
   }
   return true;
 }
@@ -178,15 +178,21 @@ double GreedyNeeds::share_met(std::size_t mark) const {
   return share;
 }
 
-// Whatever shares a row with what has moved.
-void GreedyNeeds::look_again(std::size_t mark) {
+// Whatever shares a row with what has moved. Where a move only used up some of what a row has left,
+// the others got no better: they are looked at again once it is their turn, unless ways are
+// counted.
+void GreedyNeeds::look_again(std::size_t mark, NeedOrder order) {
   const auto moves = rows_.moves_since(mark);
   Index opened = -1;
   std::set<Index> near;
   for (const auto& [d, by] : moves) {
     if (opened < 0 && d != moves[0].first) opened = d;
-    for (const auto& use : rows_.uses(d))
-      for (const auto& t : rows_.row(use.row).rule.terms) near.insert(t.decision);
+    for (const auto& use : rows_.uses(d)) {
+      const LinearRule& rule = rows_.row(use.row).rule;
+      const bool used_up = !rule.low.is_finite() && use.coefficient.sign() > 0 && by.sign() > 0;
+      if (used_up && order != NeedOrder::fewest_ways) continue;
+      for (const auto& t : rule.terms) near.insert(t.decision);
+    }
   }
   for (const Index d : near) {
     if (interrupt_.now()) return;

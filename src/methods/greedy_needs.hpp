@@ -51,7 +51,7 @@ class GreedyNeeds {
   [[nodiscard]] Share own_share(Index d) const;
   void gather(Step& step, Index d, std::size_t mark);
   [[nodiscard]] bool make(Index d, const std::string& why);
-  void look_again(std::size_t mark);
+  void look_again(std::size_t mark, NeedOrder order);
   [[nodiscard]] double share_met(std::size_t mark) const;
   [[nodiscard]] Index next(NeedOrder order) const;
   [[nodiscard]] Index best_of(const GreedyRow* row) const;

@@ -214,6 +214,10 @@ std::optional<Conflict> Analysis::of_sum(std::span<double> multipliers,
 
 std::optional<Conflict> Analysis::resolve() {
   constexpr std::size_t kLongest = 40;  // bounds; longer ones hardly ever say anything
+  // Thousands of steps that follow from one row of thousands of columns: that takes longer than the
+  // node, and hardly ever ends at a few bounds.
+  constexpr std::int64_t kMostWork = 4'000'000;
+  const std::int64_t most = work_->units() + kMostWork;
   std::priority_queue<TrailPosition> open;
   std::vector<char> seen(history_.end() - history_.from(), 0);
   const auto take_why = [&] {
@@ -229,6 +233,7 @@ std::optional<Conflict> Analysis::resolve() {
   const std::size_t deepest = level(open.top());
   std::vector<TrailPosition> result;
   while (!open.empty()) {
+    if (work_->units() > most || work_->interrupted()) return std::nullopt;
     const TrailPosition p = open.top();
     open.pop();
     const Domain::Step& step = history_.step(p);
