@@ -77,7 +77,9 @@ const Method& method(const std::string& name);
 
 /// What classic problem the model is from end to end, if it is one: "a cover of 200 needs by 2,000
 /// sets", or "". It then has ways of its own: "cover greedy", "cover prices"; "first fit", "best
-/// fit"; "add places", "drop places", "swap places", "dual ascent"; "job regret", "job exchange".
+/// fit"; "add places", "drop places", "swap places", "dual ascent"; "job regret", "job exchange";
+/// "sack worth", "sack refill"; "choice slopes", "choice program"; "pair greedy", "pair rings";
+/// "least tree"; "least cut".
 std::string known_kind(const Model& model);
 
 /// What 'exact' would say of a search that was done.

@@ -53,7 +53,15 @@ TEST_CASE("every method is found by name and says what it does", "[methods]") {
                                           "swap places",
                                           "dual ascent",
                                           "job regret",
-                                          "job exchange"});
+                                          "job exchange",
+                                          "sack worth",
+                                          "sack refill",
+                                          "choice slopes",
+                                          "choice program",
+                                          "pair greedy",
+                                          "pair rings",
+                                          "least tree",
+                                          "least cut"});
   // A first look is no contest of everything that takes the model.
   CHECK(method_names(demo("programme.knot")) ==
         std::vector<std::string>{"exact", "relaxed", "rounded", "greedy", "climb", "tabu",
