@@ -31,11 +31,14 @@ struct RoomPlan {
 /// algorithm for the generalized assignment problem"); what fits nowhere goes where it is least too
 /// much.
 RoomPlan by_regret(const RoomProblem& problem);
-/// Shifts of one job and swaps of two as long as they are better: first less too much, then less
-/// cost; then again and again from a point a few lots away, the better one kept (iterated local
-/// search: Lourenco, Martin and Stutzle 2003), until `over` says so.
-void exchange(const RoomProblem& problem, RoomPlan from, Random& random,
-              const std::function<void(const RoomPlan&)>& better,
-              const std::function<bool()>& over);
+struct RoomWatch {
+  std::function<void(const RoomPlan&)> better;  ///< each plan that fits, better than those before
+  std::function<bool(double entries)> over;     ///< asked before each pass over so many entries
+};
+/// Shifts of one job and swaps of two as long as they are better, what is too much being paid for
+/// by each agent at a rate of its own, which rises where it has too much and falls where all fits
+/// (Yagiura, Yamaguchi and Ibaraki 1998, "A variable depth search algorithm with branching search
+/// for the generalized assignment problem"); with a few lots where nothing moves any more.
+void exchange(const RoomProblem& problem, RoomPlan from, Random& random, const RoomWatch& watch);
 
 }  // namespace kiteknot::structures

@@ -68,28 +68,24 @@ void jobs_by_regret(KindRun& r, const SpecialKind& kind) {
 
 void jobs_exchanged(KindRun& r, const SpecialKind& kind) {
   const auto& k = static_cast<const Rooms&>(kind);
-  constexpr std::int64_t kLooks = 200'000;
-  structures::exchange(
-      k.problem, structures::by_regret(k.problem), r.random,
-      [&](const structures::RoomPlan& plan) {
-        constexpr double kNoise = 1e-9;
-        if (plan.over <= kNoise) take_room(r, k, plan);
-      },
-      [&] { return r.over(kLooks, static_cast<double>(k.does.size() + 1)); });
+  constexpr std::int64_t kPasses = 20'000;
+  structures::exchange(k.problem, structures::by_regret(k.problem), r.random,
+                       {[&](const structures::RoomPlan& plan) { take_room(r, k, plan); },
+                        [&](double entries) { return r.over(kPasses, entries); }});
 }
 
 }  // namespace
 
 KindEntry room_kind() {
-  return {
-      "assignment of jobs to agents with room",
-      find_room,
-      {{"job regret", "of jobs to agents with room: first whose second best costs most",
-        jobs_by_regret},
-       {"job exchange", "of jobs to agents with room: shifts and swaps, again from a few lots away",
-        jobs_exchanged, true}},
-      jobs_exchanged,
-      "exchanges of jobs"};
+  return {"assignment of jobs to agents with room",
+          find_room,
+          {{"job regret", "of jobs to agents with room: first whose second best costs most",
+            jobs_by_regret},
+           {"job exchange",
+            "of jobs to agents with room: shifts and swaps, too much paid for at rates that follow",
+            jobs_exchanged, true}},
+          jobs_exchanged,
+          "exchanges of jobs"};
 }
 
 }  // namespace kiteknot::methods
