@@ -142,6 +142,7 @@ int compare_cases(const CompareArguments& a, const OwnMethods& own) {
   options.runs = static_cast<int>(a.runs);
   options.seed = wishes.seed;
   options.stop = wishes.stop;
+  options.threads = wishes.threads;
   options.known = kept_before(a.keep);
   Keeper keeper(a.keep);
   options.done = [&](const Attempt& attempt) { keeper.add(attempt); };

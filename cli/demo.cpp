@@ -147,6 +147,7 @@ class Story {
     options.ways = {"exact", "rounded", "greedy", "climb", "tabu", "annealing", "ruin", "breeding"};
     constexpr double kEach = 0.1;
     options.seconds = kEach;
+    options.threads = 0;
     print(trials_page(run_trials(weeks, options), page_));
 
     const Model depots = load("depots.knot");

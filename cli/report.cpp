@@ -49,6 +49,7 @@ Trials trials_of(const ReportArguments& a, const SolveOptions& left, AskedLine& 
   options.seconds = std::isfinite(left.seconds_each) ? left.seconds_each : kUsual;
   options.seed = left.seed;
   options.stop = left.stop;
+  options.threads = left.threads;
   options.asked = [&](const std::string& of, const std::string& way, int) {
     asked.asked(of + ", " + way);
   };

@@ -60,6 +60,10 @@ struct TrialOptions {
   std::function<void(const Attempt&)> done{};  ///< hears of each that was tried
   /// Hears before each is tried.
   std::function<void(const std::string& of, const std::string& way, int run)> asked{};
+  /// So many cases side by side, a core for each; 0: one for each core. `done` and `asked` are
+  /// called one at a time, but from several threads; ways in `own`, cases' `model` and `state` are
+  /// called for several cases at once.
+  int threads = 1;
 };
 
 /// A case after all of its attempts.
@@ -82,6 +86,7 @@ struct Trials {
   double seconds = 0.0;  ///< each had
   int runs = 1;
   bool stopped = false;  ///< by hand, before all were tried
+  int at_once = 1;       ///< cases side by side
 };
 
 /// Tries every way on every case. The exact search goes first: its best plan and bound are what the

@@ -7,8 +7,8 @@
 #include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
+#include "study/side_by_side.hpp"
 #include "study/sweep_steps.hpp"
-#include "study/time_left.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -65,16 +65,21 @@ class SweepRun {
       };
       found = methods::solve_variants(model_, *lowering_, changes, judge, time_.all(), memory_);
     }
-    for (const std::size_t k : ends_first(values.size())) {
-      if (found[k]) continue;
-      if (time_.over()) {  // nothing is known of what is left, and finding that out takes long, too
-        found[k].emplace();
-        continue;
-      }
-      model_.set(number_, values[k]);
-      found[k] = methods::answer_of(methods::search(
-          model_, time_.options(number_ + " = " + values[k].text()), nullptr, false, &memory_));
-    }
+    std::vector<std::size_t> open = ends_first(values.size());
+    std::erase_if(open, [&](std::size_t k) { return found[k].has_value(); });
+    side_by_side(
+        open.size(), base_->search.work, time_, memory_,
+        [&](std::size_t k) { return number_ + " = " + values[open[k]].text(); },
+        [&](std::size_t k, methods::Memory& own, const SolveOptions& limits) {
+          std::optional<methods::Answer>& answer = found[open[k]];
+          if (time_.over()) {  // nothing is known of what is left, and that takes long, too
+            answer.emplace();
+            return;
+          }
+          Model here = model_;
+          here.set(number_, values[open[k]]);
+          answer = methods::answer_of(methods::search(here, limits, nullptr, false, &own));
+        });
     std::vector<SweepAnswer> answers;
     for (std::size_t k = 0; k < values.size(); ++k)
       answers.push_back({std::move(*found[k]), values[k]});

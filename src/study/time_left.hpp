@@ -2,6 +2,7 @@
 // One limit on time for a question that takes several solves.
 
 #include <algorithm>
+#include <mutex>
 
 #include "base/work.hpp"
 #include "kiteknot/solve.hpp"
@@ -11,9 +12,12 @@ namespace kiteknot {
 class TimeLeft {
  public:
   explicit TimeLeft(const SolveOptions& options) : options_(options) { need_sensible(options); }
-  /// For the next solve, which whoever listens hears of.
+  /// For the next solve, which whoever listens hears of; also from several threads.
   [[nodiscard]] SolveOptions options(const std::string& name = {}) const {
-    if (options_.asked) options_.asked(name);
+    if (options_.asked) {
+      const std::scoped_lock lock(telling_);
+      options_.asked(name);
+    }
     SolveOptions next = all();
     next.seconds = std::min(next.seconds, options_.seconds_each);
     return next;
@@ -32,6 +36,7 @@ class TimeLeft {
  private:
   SolveOptions options_;
   Stopwatch clock_;
+  mutable std::mutex telling_;
 };
 
 }  // namespace kiteknot

@@ -7,7 +7,7 @@
 #include "methods/variants.hpp"
 #include "model/limit_changes.hpp"
 #include "model/model_data.hpp"
-#include "study/time_left.hpp"
+#include "study/side_by_side.hpp"
 #include "study/variants.hpp"
 
 namespace kiteknot {
@@ -93,7 +93,39 @@ std::vector<std::optional<methods::Answer>> ask_together(const Model& model, con
 
 namespace {
 
-// `memory`: what the base left, for scenarios with the same decisions.
+// `memory`: what was left by those before, for scenarios with the same decisions.
+Variant under_scenario(const Result& as_it_stands, const std::pair<std::string, Model>& scenario,
+                       const SolveOptions& limits, methods::Memory& memory) {
+  const auto& [name, model] = scenario;
+  const Model& base = as_it_stands.model();
+  // Usually the same decisions in the same places; otherwise by name.
+  const ModelData &a = base.data(), &b = model.data();
+  std::unordered_map<std::string, std::int32_t> place;
+  bool alike = a.num_decisions == b.num_decisions;
+  for (Index d = 0; d < a.num_decisions && alike; ++d)
+    alike = a.decision_name(d) == b.decision_name(d);
+  if (!alike)
+    for (Index d = 0; d < b.num_decisions; ++d) place.emplace(b.decision_name(d), d);
+  const auto same = [&](std::int32_t d) -> std::int32_t {
+    if (alike) return d;
+    const auto it = place.find(a.decision_name(d));
+    return it == place.end() ? -1 : it->second;
+  };
+  const Result r = methods::search(model, limits, nullptr, false, alike ? &memory : nullptr);
+  Variant one = variant_of(name, methods::answer_of(r), plan_of(as_it_stands), same);
+  if (alike || !r.plan || !as_it_stands.plan) return one;
+  std::set<std::string> known;
+  for (Index d = 0; d < a.num_decisions; ++d) {
+    known.insert(a.decision_name(d));
+    if (same(d) < 0 && !(*as_it_stands.plan)[d].is_zero())
+      one.not_here.push_back(a.decision_name(d));
+  }
+  for (Index d = 0; d < b.num_decisions; ++d)
+    if (!(*r.plan)[d].is_zero() && !known.contains(b.decision_name(d)))
+      one.only_here.emplace_back(b.decision_name(d), (*r.plan)[d]);
+  return one;
+}
+
 Variation beside(const Result& as_it_stands,
                  const std::vector<std::pair<std::string, Model>>& scenarios, const TimeLeft& time,
                  methods::Memory& memory) {
@@ -101,35 +133,14 @@ Variation beside(const Result& as_it_stands,
   const Model& base = as_it_stands.model();
   v.base = variant_of("as it stands", methods::answer_of(as_it_stands), nullptr, kItself);
   v.later_goals = base.data().later_goals();
-  for (const auto& [name, model] : scenarios) {
-    // Usually the same decisions in the same places; otherwise by name.
-    const ModelData &a = base.data(), &b = model.data();
-    std::unordered_map<std::string, std::int32_t> place;
-    bool alike = a.num_decisions == b.num_decisions;
-    for (Index d = 0; d < a.num_decisions && alike; ++d)
-      alike = a.decision_name(d) == b.decision_name(d);
-    if (!alike)
-      for (Index d = 0; d < b.num_decisions; ++d) place.emplace(b.decision_name(d), d);
-    const auto same = [&](std::int32_t d) -> std::int32_t {
-      if (alike) return d;
-      const auto it = place.find(a.decision_name(d));
-      return it == place.end() ? -1 : it->second;
-    };
-    const Result r =
-        methods::search(model, time.options(name), nullptr, false, alike ? &memory : nullptr);
-    v.variants.push_back(variant_of(name, methods::answer_of(r), plan_of(as_it_stands), same));
-    if (alike || !r.plan || !as_it_stands.plan) continue;
-    Variant& one = v.variants.back();
-    std::set<std::string> known;
-    for (Index d = 0; d < a.num_decisions; ++d) {
-      known.insert(a.decision_name(d));
-      if (same(d) < 0 && !(*as_it_stands.plan)[d].is_zero())
-        one.not_here.push_back(a.decision_name(d));
-    }
-    for (Index d = 0; d < b.num_decisions; ++d)
-      if (!(*r.plan)[d].is_zero() && !known.contains(b.decision_name(d)))
-        one.only_here.emplace_back(b.decision_name(d), (*r.plan)[d]);
-  }
+  std::vector<Variant> variants(scenarios.size());
+  side_by_side(
+      scenarios.size(), as_it_stands.search.work, time, memory,
+      [&](std::size_t k) { return scenarios[k].first; },
+      [&](std::size_t k, methods::Memory& own, const SolveOptions& limits) {
+        variants[k] = under_scenario(as_it_stands, scenarios[k], limits, own);
+      });
+  v.variants = std::move(variants);
   return v;
 }
 
@@ -162,14 +173,19 @@ Variation without_each(const Model& model, bool rows, const SolveOptions& option
   v.base = variant_of("as it stands", methods::answer_of(base), nullptr, kItself);
   v.later_goals = model.data().later_goals();
   const std::vector<Part> parts = parts_of(model.data(), rows);
-  const auto known = ask_together(model, base, parts, time.all(), memory);
-  for (std::size_t k = 0; k < parts.size(); ++k) {
-    const methods::Answer a = known[k] ? *known[k]
-                                       : methods::answer_of(methods::search(
-                                             without_part(model, parts[k]),
-                                             time.options(parts[k].name), nullptr, false, &memory));
-    v.variants.push_back(variant_of(parts[k].name, a, plan_of(base), kItself));
-  }
+  auto known = ask_together(model, base, parts, time.all(), memory);
+  std::vector<std::size_t> open;
+  for (std::size_t k = 0; k < parts.size(); ++k)
+    if (!known[k]) open.push_back(k);
+  side_by_side(
+      open.size(), base.search.work, time, memory,
+      [&](std::size_t k) { return parts[open[k]].name; },
+      [&](std::size_t k, methods::Memory& own, const SolveOptions& limits) {
+        known[open[k]] = methods::answer_of(
+            methods::search(without_part(model, parts[open[k]]), limits, nullptr, false, &own));
+      });
+  for (std::size_t k = 0; k < parts.size(); ++k)
+    v.variants.push_back(variant_of(parts[k].name, *known[k], plan_of(base), kItself));
   return v;
 }
 

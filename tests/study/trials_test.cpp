@@ -18,7 +18,7 @@ namespace {
 
 Model bag(std::uint64_t seed) {
   const MadeCase made = make_case({.kind = "limits", .sizes = {15, 2}, .seed = seed}, "bag");
-  const test::Folder folder("bag");
+  const test::Folder folder(fmt::format("bag-{}", seed));  // cases may be read at once
   for (const auto& [file, text] : made.files) folder.file(file, text);
   return read_model(folder.at(made.files.front().first)).value();
 }
@@ -302,4 +302,40 @@ TEST_CASE("made cases are read, the same seed makes the same, and planted plans 
   CHECK_THROWS_WITH(make_case({.kind = "cover", .sizes = {0, 5}}, "x"), Contains("1 at least"));
   CHECK_THROWS_WITH(make_case({.kind = "assignment", .variant = "F"}, "x"),
                     Contains("A, B, D and E") || Contains("classes are"));
+}
+
+TEST_CASE("cases side by side are the same cases, told in their order",
+          "[study][trials][threads]") {
+  TrialOptions options;
+  options.ways = {"exact", "greedy", "climb"};
+  options.seconds = 20;
+  std::vector<std::string> heard;
+  options.done = [&](const Attempt& a) { heard.push_back(a.of + " " + a.way); };
+  const Trials one = run_trials(bags(6), options);
+  CHECK(one.at_once == 1);
+  std::vector<std::string> in_order = heard;
+  for (const int threads : {3, 8}) {
+    heard.clear();
+    options.threads = threads;
+    const Trials many = run_trials(bags(6), options);
+    CHECK(many.at_once == std::min(threads, 6));
+    CHECK(many.ways == one.ways);
+    REQUIRE(many.attempts.size() == one.attempts.size());
+    for (std::size_t k = 0; k < one.attempts.size(); ++k) {
+      CHECK(many.attempts[k].of == one.attempts[k].of);
+      CHECK(many.attempts[k].way == one.attempts[k].way);
+      CHECK(many.attempts[k].value == one.attempts[k].value);
+      CHECK(many.attempts[k].outcome == one.attempts[k].outcome);
+    }
+    std::ranges::sort(heard);
+    std::ranges::sort(in_order);
+    CHECK(heard == in_order);
+  }
+  // One case cannot be read: the others are tried.
+  std::vector<TrialCase> cases = bags(3);
+  cases[1].model = []() -> Model { throw std::runtime_error("no such week"); };
+  const Trials most = run_trials(cases, options);
+  REQUIRE(most.cases.size() == 3);
+  CHECK(most.cases[1].failed == "no such week");
+  CHECK(most.attempts.size() == 6);
 }

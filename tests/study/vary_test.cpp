@@ -5,6 +5,7 @@
 
 #include "base/random.hpp"
 #include "kiteknot/kiteknot.hpp"
+#include "support/folder.hpp"
 
 using namespace kiteknot;
 
@@ -247,4 +248,36 @@ TEST_CASE("wrong scenarios are told with their place", "[study][vary][errors]") 
         std::string::npos);
   CHECK(complaint("scenario \"x\": drop fits").find("'set', 'scale', 'with', 'without', 'hold'") !=
         std::string::npos);
+}
+
+TEST_CASE("solves of a question go side by side where they take long, and answer alike",
+          "[study][vary][threads]") {
+  const MadeCase made = make_case({.kind = "limits", .sizes = {70, 5}, .seed = 4}, "bag");
+  const test::Folder folder("lanes");
+  for (const auto& [file, text] : made.files) folder.file(file, text);
+  Model m = read_model(folder.at(made.files.front().first)).value();
+  const Result base = solve(m, {.threads = 1});
+  REQUIRE(base.outcome == Outcome::optimal);
+  REQUIRE(base.search.work > 5'000'000);
+  const auto alike = [](const Variation& a, const Variation& b, bool plans) {
+    REQUIRE(a.variants.size() == b.variants.size());
+    for (std::size_t k = 0; k < a.variants.size(); ++k) {
+      CHECK(a.variants[k].name == b.variants[k].name);
+      CHECK(a.variants[k].outcome == b.variants[k].outcome);
+      CHECK(a.variants[k].goal == b.variants[k].goal);
+      if (plans) CHECK(a.variants[k].changed == b.variants[k].changed);
+    }
+  };
+  const Variation one = without_each(m, true, {.threads = 1});
+  const Variation two = without_each(m, true, {.threads = 2});
+  alike(one, two, false);
+  alike(two, without_each(m, true, {.threads = 2}), true);
+  std::vector<std::pair<std::string, Model>> scenarios;
+  for (int k = 0; k < 3; ++k) {
+    Model less = m;
+    less.keep_rows([&](std::int32_t, std::int32_t member) { return member != k; });
+    scenarios.emplace_back(fmt::format("without {}", k), less);
+  }
+  alike(compare_scenarios(base, scenarios, {.threads = 1}),
+        compare_scenarios(base, scenarios, {.threads = 3}), false);
 }

@@ -71,9 +71,11 @@ class TrialsPage {
           "{} is to be {}.", first->goal,
           first->sense == Sense::maximize ? "as large as can be" : "as small as can be"));
     page_.say(fmt::format(
-        "Each way had {}{}, the exact search and its proof the same{}. Reading a model is nobody's "
+        "Each way had {}{}{}, the exact search and its proof the same{}. Reading a model is "
+        "nobody's "
         "time.",
         duration(t_.seconds), t_.cases.size() > 1 ? " on each case" : "",
+        t_.at_once > 1 ? fmt::format(" and a core of its own, {} cases at a time", t_.at_once) : "",
         t_.runs > 1 ? fmt::format("; ways that draw lots were run {} times", t_.runs) : ""));
     page_.gap();
   }

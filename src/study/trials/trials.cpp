@@ -1,16 +1,20 @@
-// Tries ways on cases, one after the other, each with the same clock.
+// Tries ways on cases, each with the same clock and a core: the ways of a case one after the other,
+// cases side by side.
 
 #include "kiteknot/trials.hpp"
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 #include <set>
 
 #include <fmt/format.h>
 
+#include "base/lanes.hpp"
 #include "base/text.hpp"
 #include "base/work.hpp"
 #include "kiteknot/solve.hpp"
+#include "methods/budget.hpp"
 #include "model/model_data.hpp"
 
 namespace kiteknot {
@@ -44,16 +48,35 @@ class TrialRun {
   }
 
   Trials run() {
-    for (const TrialCase& c : cases_) {
-      trials_.stopped = trials_.stopped || o_.stop.pressed();
-      if (trials_.stopped) break;
-      one(c);
+    std::vector<CaseRun> runs(cases_.size());
+    trials_.at_once = static_cast<int>(
+        std::min(cases_.size(), static_cast<std::size_t>(methods::threads_of(o_.threads))));
+    as_they_come(cases_.size(), static_cast<std::size_t>(trials_.at_once), [&](std::size_t k) {
+      if (!o_.stop.pressed()) one(cases_[k], runs[k]);
+    });
+    for (CaseRun& run : runs) {
+      trials_.stopped = trials_.stopped || run.stopped || !run.begun;
+      if (!run.begun) continue;
+      trials_.cases.push_back(std::move(run.answer));
+      for (Attempt& a : run.attempts) {
+        if (std::ranges::find(trials_.ways, a.way) == trials_.ways.end())
+          trials_.ways.push_back(a.way);
+        trials_.attempts.push_back(std::move(a));
+      }
     }
     order_ways();
     return std::move(trials_);
   }
 
  private:
+  // What comes of a case.
+  struct CaseRun {
+    TrialCaseAnswer answer;
+    std::vector<Attempt> attempts;  // those that are told
+    std::string state;
+    bool begun = false, stopped = false;
+  };
+
   void look_at_options() {
     if (cases_.empty()) throw UsageError("there is no case to try anything on");
     if (!(o_.seconds > 0.0)) throw UsageError("each way needs some time: seconds above 0");
@@ -97,8 +120,9 @@ class TrialRun {
     return all;
   }
 
-  void one(const TrialCase& c) {
-    TrialCaseAnswer answer;
+  void one(const TrialCase& c, CaseRun& r) const {
+    r.begun = true;
+    TrialCaseAnswer& answer = r.answer;
     answer.name = c.name;
     const Stopwatch reading;
     std::optional<Model> model;
@@ -106,11 +130,10 @@ class TrialRun {
       model.emplace(c.model());
     } catch (const std::exception& e) {
       answer.failed = e.what();
-      trials_.cases.push_back(std::move(answer));
       return;
     }
     answer.reading_seconds = reading.seconds();
-    state_ = c.state ? c.state(*model) : std::string();
+    r.state = c.state ? c.state(*model) : std::string();
     const ModelData& m = model->data();
     answer.title = m.title;
     answer.decisions = m.num_decisions;
@@ -123,23 +146,21 @@ class TrialRun {
     const bool told =
         std::ranges::any_of(methods, [](const Method* x) { return x->name() == kExact; });
     std::erase_if(methods, [](const Method* x) { return x->name() == kExact; });
-    attempt(c, *model, method(kExact), 1, answer, told);
+    attempt(*model, method(kExact), 1, r, told);
     for (const Method* x : methods)
       for (int run = 1; run <= (x->draws_lots() ? o_.runs : 1); ++run) {
         if (o_.stop.pressed()) {
-          trials_.stopped = true;
+          r.stopped = true;
           break;
         }
-        attempt(c, *model, *x, run, answer, true);
+        attempt(*model, *x, run, r, true);
       }
-    trials_.cases.push_back(std::move(answer));
   }
 
-  void attempt(const TrialCase& c, const Model& model, const Method& way, int run,
-               TrialCaseAnswer& answer, bool told) {
+  void attempt(const Model& model, const Method& way, int run, CaseRun& r, bool told) const {
     Attempt a;
-    a.of = c.name;
-    a.state = state_;
+    a.of = r.answer.name;
+    a.state = r.state;
     a.way = way.name();
     a.run = run;
     a.seed = o_.seed + static_cast<std::uint64_t>(run) - 1;
@@ -152,18 +173,23 @@ class TrialRun {
       a = *known;
       a.run = run;
     } else {
-      if (o_.asked) o_.asked(c.name, way.name(), run);
-      tried(model, way, answer, a);
+      if (o_.asked) {
+        const std::scoped_lock lock(telling_);
+        o_.asked(a.of, way.name(), run);
+      }
+      tried(model, way, r.answer, a);
       // What was stopped by hand is no attempt to keep.
-      if (o_.done && !o_.stop.pressed()) o_.done(a);
+      if (o_.done && !o_.stop.pressed()) {
+        const std::scoped_lock lock(telling_);
+        o_.done(a);
+      }
     }
-    settle(a, answer);
-    if (!told) return;
-    if (std::ranges::find(trials_.ways, a.way) == trials_.ways.end()) trials_.ways.push_back(a.way);
-    trials_.attempts.push_back(std::move(a));
+    settle(a, r.answer);
+    if (told) r.attempts.push_back(std::move(a));
   }
 
-  void tried(const Model& model, const Method& way, const TrialCaseAnswer& answer, Attempt& a) {
+  void tried(const Model& model, const Method& way, const TrialCaseAnswer& answer,
+             Attempt& a) const {
     SolveOptions options;
     options.seconds = o_.seconds;
     options.seed = a.seed;
@@ -258,7 +284,7 @@ class TrialRun {
 
   const std::vector<TrialCase>& cases_;
   const TrialOptions& o_;
-  std::string state_;  // of the case at hand
+  mutable std::mutex telling_;
   Trials trials_;
 };
 
