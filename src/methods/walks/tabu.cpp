@@ -7,6 +7,7 @@
 #include <cmath>
 #include <compare>
 #include <unordered_map>
+#include <utility>
 
 #include "base/at.hpp"
 #include "methods/walks/penalty.hpp"
@@ -87,13 +88,31 @@ class Tabu {
 
   void run() {
     for (; !w_.pace.over(); ++step_) {
-      // Every other step is one of chains, of few decisions, as each takes as long as many moves.
-      if (g_.rules() != nullptr && step_ % 16 == 1 && g_.score().clean() && chain_step()) continue;
+      // Steps of chains take as long as many single ones: they are made as often as they pay.
+      const bool chains =
+          g_.rules() != nullptr && step_ % chains_every_ == 1 && g_.score().clean() && chain_step();
+      if (chains) {
+        if (since_ == 0) chains_every_ = std::max<std::int64_t>(kOften, chains_every_ / 2);
+        continue;
+      }
       single_step();
+      if (since_ == 0) chains_every_ = std::min(kSeldom, chains_every_ + 1);
+      constexpr std::int64_t kTurn = 300;
+      if (step_ % kTurn == 0) next_turn();
     }
   }
 
  private:
+  // Whichever has gained more in its last turn is next; every fifth turn is the other's.
+  void next_turn() {
+    const Score best = w_.best.score();
+    gained_[by_penalty_] = best.clean() == before_.clean() ? before_.goal - best.goal : HUGE_VAL;
+    before_ = best;
+    constexpr std::int64_t kOther = 5;
+    const bool penalty_gains = gained_[1] > gained_[0];
+    by_penalty_ = ++turns_ % kOther == 0 ? !penalty_gains : penalty_gains;
+  }
+
   [[nodiscard]] bool held(Index d) const {
     const auto f = forbidden_.find(d);
     return f != forbidden_.end() && f->second > step_;
@@ -171,11 +190,13 @@ class Tabu {
     double cost = HUGE_VAL;
     auto operator<=>(const Rank&) const = default;
   };
-  // A better plan first. On a plan, what improves the goal and breaks nothing; else some steps for
-  // the goal, whatever they break; then back, for the least that mending costs.
+  // A better plan first. By turns, each as long as it pays: what costs least, broken rules paid
+  // for; or on a plan what improves the goal and breaks nothing; else some steps for the goal,
+  // whatever they break; then back, for the least that mending costs.
   [[nodiscard]] Rank rank_of(const Score& now, const Score& there) const {
     const double gain = now.goal - there.goal, more = there.broken - now.broken;
     const bool gains = better({0.0, there.goal}, {0.0, now.goal});
+    if (by_penalty_) return {2, penalty_.cost(there)};
     if (now.clean() && there.clean() && gains) return {0, -gain};
     if (outward_ > 0)
       return gains ? Rank{1, std::max(more, 0.0) / gain} : Rank{2, penalty_.cost(there)};
@@ -186,7 +207,7 @@ class Tabu {
   void single_step() {
     const Score now = g_.score();
     // What a plan can gain for nothing is not left to lot.
-    const bool arrived = now.clean() && outward_ == 0 && g_.rules() != nullptr;
+    const bool arrived = !by_penalty_ && now.clean() && outward_ == 0 && g_.rules() != nullptr;
     if (now.clean() && outward_ == 0) outward_ = 1 + static_cast<int>(w_.lot(kOutward));
     std::vector<Move> best;
     Rank least;
@@ -244,6 +265,12 @@ class Tabu {
   Choices choices_;
   std::unordered_map<Index, std::int64_t> forbidden_;  // until which step
   std::vector<double> options_;
+  static constexpr std::int64_t kOften = 2, kSeldom = 16;
+  std::int64_t chains_every_ = 4;
+  bool by_penalty_ = false;                           // how steps are chosen
+  std::array<double, 2> gained_{HUGE_VAL, HUGE_VAL};  // by that, in the last turn
+  Score before_{HUGE_VAL, HUGE_VAL};
+  std::int64_t turns_ = 0;
   int outward_ = 0;                    // steps for the goal that are still to go
   std::int64_t step_ = 0, since_ = 0;  // steps, and those without a better point
 };
