@@ -80,6 +80,22 @@ struct SearchArguments {
   [[nodiscard]] SolveOptions options() const;
 };
 
+/// Ctrl-C and its like press it.
+StopSwitch& stop_switch();
+/// The tool; its exit code.
+int run_tool(int count, char** arguments);
+
+/// Of several processes that do one command together (cli/mpi): set before run_tool. Null: alone.
+struct Together {
+  std::shared_ptr<const RankGroup> ranks;
+  int threads = 1;  ///< for each, where none are asked for
+};
+Together& together();
+/// Whose words and files it is: rank 0's.
+inline bool leads() {
+  return together().ranks == nullptr || together().ranks->leads();
+}
+
 using Run = std::function<int()>;
 // Each adds its command and returns what runs it.
 Run add_show(CLI::App& app, CLI::App*& command);

@@ -19,6 +19,14 @@ struct SolveArguments {
   std::string plans_file;
   bool relaxed = false, prices = false, left_out = false, markdown = false, quiet = false;
   [[nodiscard]] RankingQuestion next() const { return {plans - 1, differ}; }
+  /// Another process says and writes it.
+  [[nodiscard]] SolveArguments silent() const {
+    SolveArguments a = *this;
+    for (std::string* file : {&a.result, &a.plan, &a.save, &a.history, &a.plans_file})
+      file->clear();
+    a.quiet = true;
+    return a;
+  }
 };
 
 // Shows the running search, and writes better plans into the history, at most twice a second.
@@ -203,13 +211,16 @@ int run(const SolveArguments& a, const Model& model, const Origin& origin,
     options.keep = from != nullptr ? keeping_on(a.keep, a.keep_every, *from)
                                    : keeping_of(a.keep, a.keep_every, a.model, model);
   options.from = from;
+  options.ranks = together().ranks;
   LiveLine line(model, a.quiet);
   Recorder recorder(model, line, a.history, origin);
   const Result result =
       a.relaxed ? solve_relaxed(model, options, &recorder) : solve(model, options, &recorder);
   recorder.finish();
+  if (!leads()) return kDone;
   options.keep.reset();  // questions that follow are searches of their own
   options.from.reset();
+  options.ranks.reset();
   if (!result.search.keep_problem.empty())
     print_error("the search was not kept: " + result.search.keep_problem);
   Outputs written;
@@ -304,7 +315,8 @@ Run add_solve(CLI::App& app, CLI::App*& command) {
   add_keep_every(*command, *a)->needs(keep);
   a->search.add_to(*command);
   add_forms(*command, *a);
-  return [a] { return run(*a, a->model.load(), a->model.origin(), nullptr); };
+  return
+      [a] { return run(leads() ? *a : a->silent(), a->model.load(), a->model.origin(), nullptr); };
 }
 
 Run add_resume(CLI::App& app, CLI::App*& command) {
@@ -317,7 +329,7 @@ Run add_resume(CLI::App& app, CLI::App*& command) {
   add_outputs(*command, *a);
   a->search.add_to(*command);
   add_forms(*command, *a);
-  return [a, file] { return resume(*a, *file); };
+  return [a, file] { return resume(leads() ? *a : a->silent(), *file); };
 }
 
 }  // namespace kiteknot::cli

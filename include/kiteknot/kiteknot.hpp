@@ -20,6 +20,7 @@
 #include "kiteknot/pages.hpp"
 #include "kiteknot/plan.hpp"
 #include "kiteknot/ranking.hpp"
+#include "kiteknot/ranks.hpp"
 #include "kiteknot/rational.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/report.hpp"

@@ -18,6 +18,7 @@ class Generator;
 
 struct Keeping;
 class KeptSearch;
+class RankGroup;
 
 struct SolveOptions {
   double seconds = std::numeric_limits<double>::infinity();  ///< time limit, for all of a question
@@ -49,6 +50,8 @@ struct SolveOptions {
   std::shared_ptr<const Keeping> keep{};
   /// What it goes on from; null: it begins anew. Of the same model.
   std::shared_ptr<const KeptSearch> from{};
+  /// Other processes that search the same tree (ranks.hpp); null: there are none.
+  std::shared_ptr<const RankGroup> ranks{};
   /// How many branches are kept for a picture of the search (SearchCounts::tree); 0: none. The
   /// bound is then watched as well, between plans.
   std::int64_t record_branches = 0;

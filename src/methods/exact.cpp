@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 
+#include "kiteknot/ranks.hpp"
 #include "methods/budget.hpp"
 #include "methods/generation.hpp"
 #include "methods/kept_search.hpp"
@@ -11,6 +12,7 @@
 #include "methods/plan_of.hpp"
 #include "methods/search_tree.hpp"
 #include "mip/kinds/generated_rows.hpp"
+#include "mip/parallel/ranks.hpp"
 #include "mip/problem/problem_mark.hpp"
 #include "mip/search/search.hpp"
 #include "model/evaluation.hpp"
@@ -258,7 +260,11 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
   const ModelData& m = model.data();
   if (m.goals.size() > 1 && kept)
     throw UsageError("a search for several goals in order cannot be kept");
-  if (m.goals.size() > 1) return search_in_order(model, options, observer, relaxed, memory);
+  if (m.goals.size() > 1) {  // each rank by itself
+    SolveOptions alone = options;
+    alone.ranks.reset();
+    return search_in_order(model, alone, observer, relaxed, memory);
+  }
   const Plan stated(model);
   for (const auto& [decision, value] : options.start) (void)stated[decision];  // it is this model's
   const Stopwatch clock;
@@ -292,6 +298,16 @@ Result search(const Model& given, const SolveOptions& options, Observer* observe
     engine.given.plans_by = std::move(kind_plan->by);
     if (engine_bound_holds)
       engine.given.known_bound = std::max(engine.given.known_bound, kind_plan->bound);
+  }
+  if (options.ranks && !relaxed && memory == nullptr) {
+    if (options.ranks->inside()->used())
+      throw UsageError("a group of ranks is for one solve, and this one has had it");
+    engine.ranks = options.ranks->inside();
+    if (!options.ranks->leads()) {  // limits are rank 0's
+      engine.budget.seconds = HUGE_VAL;
+      engine.budget.nodes = std::numeric_limits<std::int64_t>::max();
+      engine.gap = 0.0;
+    }
   }
   const auto keep_problem = std::make_shared<std::string>();
   if (kept) {

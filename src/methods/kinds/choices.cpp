@@ -11,7 +11,7 @@
 namespace kiteknot::methods {
 namespace {
 
-struct Choices final : SpecialKind {
+struct GroupChoice final : SpecialKind {
   structures::ChoiceProblem problem;         // the lightest of each class weighs nothing
   std::vector<std::vector<Index>> decision;  // by class and item; -1: none of them
   double cost = 0.0;                         // of no profit
@@ -47,8 +47,8 @@ struct GroupLimit {
 std::unique_ptr<SpecialKind> find_choice(const PlainProblem& p) {
   if (!p.all_binary() || p.num_rows() < 2) return {};
   if (!std::ranges::all_of(p.cost, whole_figure)) return {};
-  auto found = std::make_unique<Choices>();
-  Choices& k = *found;
+  auto found = std::make_unique<GroupChoice>();
+  GroupChoice& k = *found;
   Index limit = -1;
   std::vector<Index> group(p.cost.size(), -1);
   std::vector<char> or_none;
@@ -105,7 +105,7 @@ std::unique_ptr<SpecialKind> find_choice(const PlainProblem& p) {
   return found;
 }
 
-void take_choice(KindRun& r, const Choices& k, const structures::ChoicePlan& plan) {
+void take_choice(KindRun& r, const GroupChoice& k, const structures::ChoicePlan& plan) {
   std::vector<double> values = r.nothing();
   for (std::size_t c = 0; c < k.decision.size(); ++c)
     if (const Index d = k.decision[c][at(plan.item[c])]; d >= 0) values[at(d)] = 1.0;
@@ -115,7 +115,7 @@ void take_choice(KindRun& r, const Choices& k, const structures::ChoicePlan& pla
 constexpr const char* kGroupsTooHeavy = "the lightest of each group are too heavy together";
 
 void choice_by_slopes(KindRun& r, const SpecialKind& kind) {
-  const auto& k = static_cast<const Choices&>(kind);
+  const auto& k = static_cast<const GroupChoice&>(kind);
   const auto plan = structures::choose_by_slopes(k.problem);
   if (plan)
     take_choice(r, k, *plan);
@@ -124,7 +124,7 @@ void choice_by_slopes(KindRun& r, const SpecialKind& kind) {
 }
 
 void choice_program(KindRun& r, const SpecialKind& kind) {
-  const auto& k = static_cast<const Choices&>(kind);
+  const auto& k = static_cast<const GroupChoice&>(kind);
   WorkCounter work;
   work.obey(r.interrupt());
   const structures::ChoiceProgram found = structures::choose_best(k.problem, work);

@@ -34,6 +34,7 @@ using Judge = std::function<Verdict(std::span<const Rational>)>;
 
 struct KeptTree;  // parallel/kept_tree.hpp
 struct Keeper;
+class Ranks;  // parallel/ranks.hpp
 
 /// What is known before the search begins; all of it is of the problem at hand.
 struct GivenFacts {
@@ -84,6 +85,7 @@ struct SearchOptions {
   Budget budget{};
   CrewOptions crew{};
   std::shared_ptr<const Keeper> keeper{};  ///< null: the search is not kept
+  std::shared_ptr<Ranks> ranks{};          ///< null: no other process searches with this one
   double gap = 0.0;                        ///< relative; 0: to the proof
   double proof_gap = 1e-6;  ///< relative: where no fraction tells a plan, a proof ends here
   bool plans_only = false;  ///< nobody asks for the proof: it ends at proof_gap for any real goal
@@ -116,6 +118,7 @@ inline SearchOptions for_part(SearchOptions options) {
   options.gap = 0.0;
   options.crew = {};
   options.keeper.reset();
+  options.ranks.reset();
   Implications implied = std::move(options.given.implied);
   options.given = {};
   options.given.implied = std::move(implied);

@@ -1,5 +1,7 @@
 #include "mip/parallel/kept_tree.hpp"
 
+#include <algorithm>
+
 #include "base/pack.hpp"
 
 namespace kiteknot {
@@ -57,10 +59,6 @@ void archive(Archive& a, Conflict& c) {
   a(c.bounds);
 }
 template <class Archive>
-void archive(Archive& a, Counts& c) {
-  a(c.nodes, c.pivots, c.generated_rows, c.cuts, c.work, c.look_pivots);
-}
-template <class Archive>
 void archive(Archive& a, KeptTree& t) {
   a(t.problem, t.nodes, t.root, t.rows, t.conflicts, t.pseudo_costs, t.next_number, t.loose,
     t.unresolved, t.reason, t.root_bound);
@@ -87,6 +85,41 @@ void need_in_order(const KeptTree& tree) {
 }
 
 }  // namespace
+
+void join(KeptTree& tree, const KeptTree& other) {
+  std::vector<std::int64_t> places;
+  for (const KeptNode& node : other.nodes) {
+    if (node.parent < 0) {
+      places.push_back(0);
+      continue;
+    }
+    places.push_back(static_cast<std::int64_t>(tree.nodes.size()));
+    tree.nodes.push_back(node);
+    tree.nodes.back().parent = places[static_cast<std::size_t>(node.parent)];
+  }
+  tree.rows.insert(tree.rows.end(), other.rows.begin(), other.rows.end());
+  tree.conflicts.insert(tree.conflicts.end(), other.conflicts.begin(), other.conflicts.end());
+  tree.next_number = std::max(tree.next_number, other.next_number);
+  tree.loose = std::min(tree.loose, other.loose);
+  tree.unresolved = std::min(tree.unresolved, other.unresolved);
+  if (tree.reason.empty()) tree.reason = other.reason;
+  for (std::size_t k = 0; k < tree.closed.size(); ++k) tree.closed[k] += other.closed[k];
+}
+
+std::string packed(const KeptTree& tree) {
+  Packer packer;
+  packer(tree);
+  return packer.take();
+}
+
+KeptTree unpacked_tree(std::string_view bytes) {
+  Unpacker unpacker(bytes);
+  KeptTree tree;
+  unpacker(tree);
+  if (!unpacker.at_end()) throw DamagedBytes();
+  need_in_order(tree);
+  return tree;
+}
 
 std::string packed(const KeptState& state) {
   Packer packer;

@@ -10,6 +10,11 @@
 
 namespace kiteknot::mip {
 
+template <class Archive>
+void archive(Archive& a, Counts& c) {
+  a(c.nodes, c.pivots, c.generated_rows, c.cuts, c.work, c.look_pivots);
+}
+
 struct KeptNode {
   std::int64_t parent = -1;  ///< place in the list, before this one; -1: it is the root
   std::int64_t number = 0;
@@ -53,7 +58,13 @@ struct Keeper {
   std::function<void(const KeptState&)> write;
 };
 
+/// The same of another one with the same root, beside what is there: of several that search parts
+/// of one tree.
+void join(KeptTree& tree, const KeptTree& other);
+
 /// DamagedBytes where they are none, or point where nothing is.
+[[nodiscard]] std::string packed(const KeptTree& tree);
+[[nodiscard]] KeptTree unpacked_tree(std::string_view bytes);
 [[nodiscard]] std::string packed(const KeptState& state);
 [[nodiscard]] KeptState unpacked(std::string_view bytes);
 

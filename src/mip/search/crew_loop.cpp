@@ -102,14 +102,17 @@ void TreeSearch::give_orders(std::size_t first) {
 }
 
 void TreeSearch::loop_with_crew() {
-  give_orders(0);
-  while (!crew_->all_idle()) {
-    Delivery delivery = crew_->next();
-    const std::size_t seat = delivery.seat;
-    if (!take_in(std::move(delivery))) break;
-    tell_progress();
-    if (!goes_on()) break;
+  for (std::size_t seat = 0; goes_on();) {
     give_orders(seat);
+    if (crew_->all_idle()) {  // nothing is open here
+      if (!ranks_.joined || !wait_for_nodes()) break;
+      continue;
+    }
+    Delivery delivery = crew_->next();
+    seat = delivery.seat;
+    if (!take_in(std::move(delivery))) break;
+    exchange_if_due();
+    tell_progress();
   }
   dismiss();
 }

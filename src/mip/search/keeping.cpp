@@ -11,7 +11,7 @@ namespace kiteknot::mip {
 // What workers found goes by here only once: it is gathered on the way.
 void TreeSearch::gather_for_keeping(const NodeOutcome& outcome) {
   constexpr std::size_t kMostConflicts = 1'000;
-  if (options_.keeper == nullptr) return;
+  if (options_.keeper == nullptr && !shares()) return;
   kept_.rows.insert(kept_.rows.end(), outcome.rows.begin(), outcome.rows.end());
   kept_.conflicts.insert(kept_.conflicts.end(), outcome.conflicts.begin(), outcome.conflicts.end());
   if (kept_.conflicts.size() > 2 * kMostConflicts)
@@ -24,11 +24,15 @@ void TreeSearch::gather_for_keeping(const NodeOutcome& outcome) {
 
 void TreeSearch::keep_if_due() {
   constexpr double kMostShare = 0.01;  // of the time
-  if (options_.keeper == nullptr) return;
+  if (options_.keeper == nullptr || (shares() && !options_.ranks->leads())) return;
   const double now = context_.clock.seconds();
   const Keeper& keeper = *options_.keeper;
   if (now < context_.kept_at + std::max(keeper.every, context_.keeping_took / kMostShare)) return;
   keeper.write(kept_state());
+  if (ranks_.joined) {  // the next time more is known of the others
+    options_.ranks->ask_states(ranks_.known);
+    tell_state(ranks_.known);
+  }
   context_.kept_at = context_.clock.seconds();
   context_.keeping_took = context_.kept_at - now;
 }
@@ -64,6 +68,13 @@ std::optional<KeptTree> TreeSearch::kept_tree() {
       if (id != kNoNode) open.push_back(id);
     for (const auto& ids : seat.given) open.insert(open.end(), ids.begin(), ids.end());
   }
+  KeptTree tree = tree_over(std::move(open), std::move(*away));
+  if (ranks_.joined && options_.ranks->leads()) add_others(tree);
+  return tree;
+}
+
+// These nodes, with all above them; some come from the disk.
+KeptTree TreeSearch::tree_over(std::vector<NodeId> open, std::vector<Node> away) const {
   std::sort(open.begin(), open.end());
   KeptTree tree;
   std::unordered_map<NodeId, std::int64_t> places;
@@ -83,7 +94,7 @@ std::optional<KeptTree> TreeSearch::kept_tree() {
     place_of(id);
     tree.nodes[static_cast<std::size_t>(places.at(id))].open = true;
   }
-  for (Node& node : *away)
+  for (Node& node : away)
     tree.nodes.push_back(
         {0, node.number, 1, true, node.bound, node.bound, std::move(node.changes), node.branched});
   std::unordered_set<std::int64_t> numbers;

@@ -13,7 +13,7 @@ bool TreeSearch::out_of_limits() {
     stopped_by_ = StoppedBy::hand;
   else if (interrupt_.by_time())
     stopped_by_ = StoppedBy::time;
-  else if (counts_.nodes >= options_.budget.nodes)
+  else if (counts_.nodes + ranks_.nodes >= options_.budget.nodes)
     stopped_by_ = StoppedBy::nodes;
   else if (out_of_memory())
     stopped_by_ = StoppedBy::memory;
@@ -45,7 +45,7 @@ double TreeSearch::global_bound(double beside) const {
   const double best = context_.incumbents.best();
   // Nodes may have been closed that hold something better by less than is spared.
   const double least = proof_gap_ > 0.0 ? add_down(best, -spare()) : best;
-  double bound = std::min({beside, bounds_.loose, bounds_.unresolved, least});
+  double bound = std::min({beside, bounds_.loose, bounds_.unresolved, ranks_.bound, least});
   if (!open_.empty()) bound = std::min(bound, open_.best_bound());
   bound = std::min(bound, overflow_.best_bound());
   for (const Seat& seat : seats_) {
@@ -65,15 +65,16 @@ double TreeSearch::global_bound(double beside) const {
 
 Standing TreeSearch::standing() const {
   const Incumbents& known = context_.incumbents;
-  std::int64_t open = static_cast<std::int64_t>(open_.size()) + overflow_.size();
+  std::int64_t open = static_cast<std::int64_t>(open_.size()) + overflow_.size() + ranks_.open;
   for (const Seat& seat : seats_) open += seat.next != kNoNode ? 1 : 0;
   return terms_.out({context_.clock.seconds(), known.best(), global_bound(opened_ ? kInf : -kInf),
-                     context_.spent.nodes + counts_.nodes, open,
+                     context_.spent.nodes + counts_.nodes + ranks_.nodes, open,
                      known.any() ? known.plan().by : std::string(), known.size(),
                      static_cast<int>(seats_.size())});
 }
 
 bool TreeSearch::finished() const {
+  if (ranks_.joined && !(options_.ranks->leads() && options_.ranks->all_done())) return false;
   return !any_next() && !any_in_hand() && open_.empty() && overflow_.empty();
 }
 
@@ -107,7 +108,7 @@ void TreeSearch::conclude(SearchResult& result) {
   }
   if (result.outcome == Outcome::optimal || result.outcome == Outcome::infeasible ||
       (result.stopped_by != StoppedBy::nothing && bounds_.unresolved == kInf))
-    result.reason.clear();
+    result.reason = all_settled || closes(bound) ? std::string() : ranks_.trouble;
   result.proven_exactly =
       result.outcome == Outcome::optimal && bound >= best && bounds_.loose >= best;
   if (known.any() && best < kInf && bound >= best) result.bound = rounded_down(known.plan().goal);

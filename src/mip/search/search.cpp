@@ -37,7 +37,7 @@ SearchResult Search::run() {
 
 // However it ended: what was proven, and where it can go on.
 void Search::keep() {
-  if (options_.keeper == nullptr) return;
+  if (options_.keeper == nullptr || (options_.ranks != nullptr && !options_.ranks->leads())) return;
   KeptState state;
   if (stage_ != nullptr) {
     state = stage_->kept_state();

@@ -29,7 +29,8 @@ TreeSearch::TreeSearch(Problem problem, Translation terms, SearchOptions options
 // branching goes to it.
 const SearchOptions& TreeSearch::prepared(const Problem& problem) {
   if (options_.crew.threads > 1) options_.budget.pulse = &first_clock_;
-  if (options_.keeper != nullptr || options_.given.tree != nullptr) mark_ = mark_of(problem);
+  if (options_.keeper != nullptr || options_.given.tree != nullptr || shares())
+    mark_ = mark_of(problem);
   restored_ = options_.given.tree != nullptr && mark_ == options_.given.tree->problem;
   if (restored_ && options_.given.tree->pseudo_costs.num_columns() == problem.num_columns())
     options_.given.pseudo_costs = options_.given.tree->pseudo_costs;
@@ -172,7 +173,9 @@ bool TreeSearch::goes_on() {
 // The best plan, and what is proven, are kept where memory runs out.
 void TreeSearch::run(std::optional<Look> enough) {
   try {
+    if (!enough && shares()) join_ranks();
     loop(enough);
+    if (!enough && shares()) leave_ranks();
   } catch (const std::bad_alloc&) {
     if (crew_ != nullptr) crew_->stop();  // who is at work looks at the tree
     bounds_.unresolved = std::min(bounds_.unresolved, global_bound());
@@ -193,12 +196,16 @@ void TreeSearch::loop(const std::optional<Look>& enough) {
     Seat& seat = seats_[0];
     bool stay = false;
     const NodeId id = take_node(seat, stay);
-    if (id == kNoNode) continue;
+    if (id == kNoNode) {
+      if (ranks_.joined && !wait_for_nodes()) return;
+      continue;
+    }
     seat.in_hand = id;
     ++counts_.nodes;
     NodeOutcome outcome = worker_.process(task_for(id, stay), snapshot_for(seat));
     for (Child& child : outcome.children) child.number = ++next_number_;
     if (!merge(seat, std::move(outcome))) return;
+    exchange_if_due();
     tell_progress();
   }
 }
@@ -283,6 +290,7 @@ bool TreeSearch::merge(Seat& seat, NodeOutcome outcome) {
   KITEKNOT_ASSERT(outcome.bound >= tree_[id].bound, "a part is bounded as well as the whole");
   counts_ += outcome.counts;
   gather_for_keeping(outcome);
+  gather_for_ranks(outcome);
   tree_.raise_bound(id, outcome.bound);
   if (!outcome.reason.empty() && (reason_.empty() || outcome.by != ClosedBy::unresolved))
     reason_ = outcome.reason;
@@ -363,7 +371,10 @@ void TreeSearch::take_plans(NodeOutcome& outcome) {
   constexpr std::size_t kMostHistory = 2000;
   for (Found& found : outcome.plans) {
     const double seconds = found.seconds;
+    std::optional<ToldPlan> told;
+    if (ranks_.joined && ranks_.telling) told = {found.plan, found.by};
     if (!context_.incumbents.offer(std::move(found))) continue;
+    if (told) options_.ranks->tell(*told);
     Standing now = standing();
     now.seconds = seconds;
     if (context_.history.size() < kMostHistory) context_.history.push_back(now);

@@ -13,6 +13,7 @@
 
 #include "mip/parallel/crew.hpp"
 #include "mip/parallel/kept_tree.hpp"
+#include "mip/parallel/ranks.hpp"
 #include "mip/problem/problem_mark.hpp"
 #include "mip/search/solve_context.hpp"
 #include "mip/search/tree_record.hpp"
@@ -107,7 +108,24 @@ class TreeSearch {
   void gather_for_keeping(const NodeOutcome& outcome);
   void keep_if_due();
   [[nodiscard]] std::optional<KeptTree> kept_tree();
+  [[nodiscard]] KeptTree tree_over(std::vector<NodeId> open, std::vector<Node> away) const;
   void go_on_from(const KeptTree& tree);
+
+  // ranks_loop.cpp: other processes
+  [[nodiscard]] bool shares() const noexcept { return options_.ranks != nullptr; }
+  void join_ranks();
+  bool exchange(bool idle);
+  void exchange_if_due();
+  [[nodiscard]] bool wait_for_nodes();
+  [[nodiscard]] RankStanding rank_standing(bool idle);
+  void give_away(const Supervisor::Give& give);
+  void take_parcel(Ranks::Mail::Parcel parcel);
+  void take_told(Ranks::Mail& mail);
+  void hear(RankNews news);
+  void gather_for_ranks(const NodeOutcome& outcome);
+  void tell_state(const std::vector<std::int64_t>& known);
+  void add_others(KeptTree& tree);
+  void leave_ranks();
 
   // recording.cpp: for who wants to see the search later
   void record_new(NodeId id, NodeId parent);
@@ -142,7 +160,20 @@ class TreeSearch {
     std::vector<PooledRow> rows;
     std::vector<Conflict> conflicts;
     PseudoCosts pseudo_costs{0};
-  } kept_;                 // what workers found, where the search is kept
+  } kept_;  // what workers found, where the search is kept
+  struct {
+    bool joined = false;
+    std::int64_t taken = 0;               // the last parcel
+    std::vector<RankState::Given> given;  // while the search is kept
+    RankNews news;                        // not told yet
+    std::int64_t rows = 0;                // names of those that came
+    double told_at = 0.0, news_at = 0.0;  // seconds
+    double bound = kInf;                  // of the others, at rank 0
+    std::int64_t nodes = 0, open = 0;     // the same
+    std::string trouble;                  // why it cannot go on
+    std::vector<std::int64_t> known;      // parcels by rank that are part of what was kept
+    bool telling = true;                  // plans that are found here
+  } ranks_;
   WorkClock first_clock_;  // of the first worker, where there may be others
   Worker worker_;
   std::unique_ptr<Crew> crew_;  // with the first worker at its first seat; null: it is alone
