@@ -186,6 +186,8 @@ struct SearchCounts {
   /// What it was to have more than one, in seconds of all of them: there was no branch for one, or
   /// one waited for the others to have done as much.
   double without_branch = 0.0, waited = 0.0;
+  int processes = 1;                       ///< that shared the tree (ranks.hpp)
+  std::int64_t branches_of_processes = 0;  ///< of `nodes` those of the others
   double seconds_before = 0.0;  ///< of the searches that this one went on from, not in `seconds`
   std::string keep_problem;     ///< why the search could not be kept (again); empty: it could
   std::vector<Progress> progress;

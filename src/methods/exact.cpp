@@ -228,6 +228,8 @@ SearchCounts counts_of(const mip::SearchResult& found, double before, bool had_s
   counts.seconds_shared = found.crew.seconds;
   counts.without_branch = found.crew.idle;
   counts.waited = found.crew.ahead;
+  counts.processes = found.ranks;
+  counts.branches_of_processes = found.nodes_of_ranks;
   counts.seconds = before + found.seconds;
   counts.stopped_by = word(found.stopped_by);
   counts.found_by = found.found_by;

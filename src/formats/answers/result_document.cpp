@@ -188,6 +188,8 @@ Json search_of(const Result& r) {
           {"seconds_shared", r.search.seconds_shared},
           {"without_branch", r.search.without_branch},
           {"waited", r.search.waited},
+          {"processes", r.search.processes},
+          {"branches_of_processes", r.search.branches_of_processes},
           {"seconds_before", r.search.seconds_before},
           {"start", text_or_null(r.search.start)},
           {"start_value", number(r.search.start_value)},

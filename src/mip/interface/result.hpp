@@ -173,6 +173,8 @@ struct SearchResult {
 
   RootReport root;
   CrewReport crew;
+  int ranks = 1;                    ///< processes that shared the tree
+  std::int64_t nodes_of_ranks = 0;  ///< of the nodes those of the others
   Structure structure;
   Counts counts;
   double seconds = 0.0;

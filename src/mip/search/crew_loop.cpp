@@ -181,6 +181,10 @@ void TreeSearch::dismiss() {
 
 void TreeSearch::hand_over_parts(SearchResult& result) {
   for (PartTally& part : worker_.parts()) add_part(result.parts, std::move(part));
+  if (ranks_.joined) {
+    result.ranks = options_.ranks->size();
+    result.nodes_of_ranks = ranks_.told;
+  }
   if (crew_ == nullptr) return;
   for (std::size_t k = 1; k < crew_->size(); ++k)
     if (const Worker* worker = crew_->worker(k))

@@ -237,6 +237,7 @@ void TreeSearch::leave_ranks() {
   bounds_.unresolved = std::min(bounds_.unresolved, others.unresolved);
   counts_ += others.counts;
   ranks_.nodes = 0;
+  ranks_.told = others.counts.nodes;
 }
 
 }  // namespace kiteknot::mip

@@ -170,6 +170,7 @@ class TreeSearch {
     double told_at = 0.0, news_at = 0.0;  // seconds
     double bound = kInf;                  // of the others, at rank 0
     std::int64_t nodes = 0, open = 0;     // the same
+    std::int64_t told = 0;                // nodes of the others, in the end
     std::string trouble;                  // why it cannot go on
     std::vector<std::int64_t> known;      // parcels by rank that are part of what was kept
     bool telling = true;                  // plans that are found here

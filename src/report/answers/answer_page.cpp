@@ -271,6 +271,11 @@ class AnswerPage {
   // What it was to share the branches.
   void several() {
     const SearchCounts& s = r_.search;
+    if (s.processes > 1)
+      page_.say(fmt::format("{} processes searched it: {} were those of the other{}.", s.processes,
+                            counted(static_cast<std::size_t>(s.branches_of_processes), "branch"),
+                            s.processes > 2 ? "s" : ""),
+                2);
     const double all = s.workers * s.seconds_shared;
     if (s.workers < 2 || all <= 0.0) return;
     const auto share = [&](double part) { return fmt::format("{:.0f} %", 100.0 * part / all); };
