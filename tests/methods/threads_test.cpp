@@ -1,4 +1,7 @@
-// Several searches at the same time in one program: they share nothing that changes.
+// Several searches at the same time in one program: they share nothing that changes; or they search
+// one tree, with letters that somebody else carries.
+#include <deque>
+#include <mutex>
 #include <thread>
 
 #include <catch2/catch.hpp>
@@ -96,4 +99,82 @@ TEST_CASE("copies of one model are changed, studied and solved beside each other
     CHECK(studied[t] == alone);
     CHECK(goals[t] == alone + Rational(sign * static_cast<int>(t)));
   }
+}
+
+namespace {
+
+// What a user may bring: boxes under one lock.
+struct Boxes {
+  std::mutex mutex;
+  std::vector<std::deque<Letter>> letters;
+};
+class OwnTransport final : public Transport {
+ public:
+  OwnTransport(std::shared_ptr<Boxes> boxes, int rank) : boxes_(std::move(boxes)), rank_(rank) {}
+  int rank() const override { return rank_; }
+  int ranks() const override { return static_cast<int>(boxes_->letters.size()); }
+  void send(int to, std::string bytes) override {
+    const std::scoped_lock lock(boxes_->mutex);
+    boxes_->letters[static_cast<std::size_t>(to)].push_back({rank_, std::move(bytes)});
+  }
+  std::optional<Letter> receive(double seconds) override {
+    for (int look = 0; look < 2; ++look) {
+      {
+        const std::scoped_lock lock(boxes_->mutex);
+        auto& own = boxes_->letters[static_cast<std::size_t>(rank_)];
+        if (!own.empty()) {
+          Letter letter = std::move(own.front());
+          own.pop_front();
+          return letter;
+        }
+      }
+      if (look == 0) std::this_thread::sleep_for(std::chrono::duration<double>(seconds));
+    }
+    return std::nullopt;
+  }
+
+ private:
+  std::shared_ptr<Boxes> boxes_;
+  int rank_;
+};
+
+}  // namespace
+
+TEST_CASE("ranks with a transport of the user's own answer as one does", "[methods][threads]") {
+  const std::string text = [] {
+    Random random(12);
+    std::string rows, limits;
+    for (int k = 0; k < 40; ++k) {
+      rows += "  i" + std::to_string(k) + "," + std::to_string(random.between(300, 700));
+      for (int r = 0; r < 4; ++r) rows += "," + std::to_string(random.between(1, 1000));
+      rows += "\n";
+    }
+    for (int r = 0; r < 4; ++r) {
+      const std::string name(1, static_cast<char>('a' + r));
+      limits += "rule r" + name + ": total(i." + name + " * take[i] over i in item) <= 10000\n";
+    }
+    return "table item key name rows\n  name,worth,a,b,c,d\n" + rows +
+           "decide take[i in item] binary\n"
+           "maximize worth: total(i.worth * take[i] over i in item)\n" +
+           limits;
+  }();
+  const Result alone = solve(test::model_of(text), {.threads = 1});
+  REQUIRE(alone.outcome == Outcome::optimal);
+  const auto boxes = std::make_shared<Boxes>();
+  boxes->letters.resize(3);
+  std::vector<std::optional<Result>> found(3);
+  std::vector<std::thread> threads;
+  for (int r = 0; r < 3; ++r)
+    threads.emplace_back([&, r] {
+      StopSwitch stop;
+      SolveOptions options;
+      options.threads = 1;
+      options.stop = stop.token();
+      options.ranks = std::make_shared<RankGroup>(std::make_unique<OwnTransport>(boxes, r),
+                                                  [&stop] { stop.press(); });
+      found[static_cast<std::size_t>(r)] = solve(test::model_of(text), options);
+    });
+  for (std::thread& t : threads) t.join();
+  CHECK(found[0]->outcome == Outcome::optimal);
+  CHECK(found[0]->goal() == alone.goal());
 }

@@ -354,6 +354,9 @@ REFUSED(study_rule_missing, "nearest is 'crew'") {
 REFUSED(method_missing, "greedy") {
   (void)method("greddy");
 }
+REFUSED(ranks_without_a_transport, "carries their letters") {
+  (void)RankGroup(nullptr, {});
+}
 REFUSED(compare_method_missing, "greedy") {
   Programme p;
   (void)compare(p.model, {"exact", "greddy"});
