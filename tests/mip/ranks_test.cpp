@@ -1,7 +1,6 @@
 // Several processes in one tree, here as threads that share nothing but letters: the best plan of
 // every small problem whatever letters take, proofs that hold when one falls silent, and states
 // from which any number of them goes on.
-#include "mip/parallel/post_office.hpp"
 #include "mip/parallel/ranks.hpp"
 
 #include <atomic>
@@ -10,6 +9,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "mip/parallel/post_office.hpp"
 #include "support/random_mips.hpp"
 #include "support/search_families.hpp"
 #include "support/slow_build.hpp"
@@ -47,7 +47,7 @@ Asked ask(int ranks, mip::PostOffice& office, const std::function<mip::Problem(i
       const auto k = static_cast<std::size_t>(r);
       mip::SearchOptions own = options(r);
       own.ranks = std::make_shared<mip::Ranks>(
-          office.of(r), [&stop, k] { stop[k] = true; }, 0.5);
+          office.of(r), [&stop, k] { stop[k] = true; }, 2.0);
       if (r > 0) own.budget.stop = &stop[k];
       const mip::Problem p = problem(r);
       asked.results[k] = mip::Search(p, judge_of(p), own).run();
@@ -173,7 +173,7 @@ TEST_CASE("ranks of different problems, and one that falls silent, end the searc
       3, cut, [&](int) { return large; },
       [&](int r) {
         mip::SearchOptions o = options(r);
-        if (r == 2) o.budget.seconds = 3.0;  // nobody tells it to stop
+        if (r == 2) o.budget.seconds = 5.0;  // nobody tells it to stop
         return o;
       });
   CHECK(rest.results[0].outcome == Outcome::unproven);

@@ -8,7 +8,7 @@ namespace kiteknot::mip {
 
 template <class Archive>
 void archive(Archive& a, RankStanding& s) {
-  a(s.taken, s.open, s.idle, s.bound, s.loose, s.unresolved, s.counts);
+  a(s.taken, s.open, s.idle, s.bound, s.best, s.loose, s.unresolved, s.counts);
 }
 template <class Archive>
 void archive(Archive& a, ToldPlan& p) {
@@ -60,6 +60,7 @@ Ranks::Ranks(std::unique_ptr<Transport> transport, std::function<void()> stopped
       supervisor_(size_),
       marks_(static_cast<std::size_t>(size_)),
       states_(static_cast<std::size_t>(size_)),
+      settled_(static_cast<std::size_t>(size_)),
       heard_(static_cast<std::size_t>(size_), 0.0),
       over_(static_cast<std::size_t>(size_), 0) {
   carrier_ = std::thread([this] { carry(); });
@@ -161,7 +162,7 @@ void Ranks::handle(const Letter& came) {
       RankState state;
       std::string bytes;
       std::uint64_t given = 0;
-      unpacker(state.taken, bytes, given);
+      unpacker(state.taken, state.plan, bytes, given);
       if (!bytes.empty()) state.tree = unpacked_tree(bytes);
       for (std::uint64_t k = 0; k < given; ++k) {
         RankState::Given g;
@@ -170,6 +171,7 @@ void Ranks::handle(const Letter& came) {
         g.tree = unpacked_tree(tree);
         state.given.push_back(std::move(g));
       }
+      if (state.plan) mail_.plans.push_back(*state.plan);
       states_[static_cast<std::size_t>(came.from)] = std::move(state);
       break;
     }
@@ -248,6 +250,8 @@ Ranks::Mail Ranks::exchange(const RankStanding& standing) {
           (standing.open >= 2) == (standing_.open >= 2);
   standing_ = standing;
   if (leads() && joined_) supervisor_.heard(0, standing);
+  for (std::size_t k = 0; k < states_.size(); ++k)  // with the plans that they rest on
+    if (states_[k]) settled_[k] = std::exchange(states_[k], std::nullopt);
   Mail mail = std::move(mail_);
   mail_ = {};
   mail_.ended = mail.ended;
@@ -292,7 +296,7 @@ void Ranks::tell(const RankNews& news) {
 
 void Ranks::tell(const RankState& state) {
   Packer packer;
-  packer(kVersion, Kind::state, state.taken, tree_bytes(state.tree),
+  packer(kVersion, Kind::state, state.taken, state.plan, tree_bytes(state.tree),
          static_cast<std::uint64_t>(state.given.size()));
   for (const RankState::Given& g : state.given) packer(g.parcel, g.to, packed(g.tree));
   post(0, packer.take());
@@ -319,7 +323,12 @@ void Ranks::ask_states(const std::vector<std::int64_t>& known) {
 
 std::vector<std::optional<RankState>> Ranks::states() const {
   const std::scoped_lock lock(mutex_);
-  return states_;
+  return settled_;
+}
+
+double Ranks::best_of_all() const {
+  const std::scoped_lock lock(mutex_);
+  return supervisor_.best();
 }
 
 void Ranks::end() {

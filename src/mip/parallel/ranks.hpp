@@ -29,6 +29,7 @@ struct RankNews {
 /// one's yet.
 struct RankState {
   std::int64_t taken = 0;
+  std::optional<ToldPlan> plan;  ///< the best that it knows: it may have closed nodes for that
   std::optional<KeptTree> tree;  ///< none: it has nothing
   struct Given {
     std::int64_t parcel = 0;
@@ -92,7 +93,10 @@ class Ranks {
   [[nodiscard]] Supervisor::Sums sums_of_others() const;
   /// All are asked what they have; `known`: as Mail.
   void ask_states(const std::vector<std::int64_t>& known);
-  /// The last that each told; empty before it told any.
+  /// The best plan that anybody told to know; rank 0 has it a little later.
+  [[nodiscard]] double best_of_all() const;
+  /// The last that each told, as of the last exchange: whatever plan they rest on has been handed
+  /// out. Empty before it told any.
   [[nodiscard]] std::vector<std::optional<RankState>> states() const;
   /// The search is over: the others stop, and what they did is waited for, a second at most.
   void end();
@@ -119,9 +123,9 @@ class Ranks {
   // at rank 0
   Supervisor supervisor_;
   std::vector<std::optional<std::uint64_t>> marks_;
-  std::vector<std::optional<RankState>> states_;
-  std::vector<double> heard_;  // when
-  std::vector<char> over_;     // it said its last
+  std::vector<std::optional<RankState>> states_, settled_;  // settled: their plans were handed out
+  std::vector<double> heard_;                               // when
+  std::vector<char> over_;                                  // it said its last
   Stopwatch clock_;
   std::thread carrier_;
 };

@@ -67,6 +67,12 @@ double Supervisor::bound_from(int first) const {
   return bound;
 }
 
+double Supervisor::best() const {
+  double best = std::numeric_limits<double>::infinity();
+  for (const Rank& r : ranks_) best = std::min(best, r.standing.best);
+  return best;
+}
+
 Supervisor::Sums Supervisor::sums_from(int first) const {
   Sums sums;
   for (std::size_t k = static_cast<std::size_t>(first); k < ranks_.size(); ++k) {

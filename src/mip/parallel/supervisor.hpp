@@ -22,6 +22,7 @@ struct RankStanding {
   std::int64_t open = 0;                                   ///< nodes
   bool idle = true;                                        ///< it has none, and does nothing
   double bound = std::numeric_limits<double>::infinity();  ///< on all that it has
+  double best = bound;                                     ///< of plans that it knows
   double loose = std::numeric_limits<double>::infinity();  ///< as TreeSearch has them
   double unresolved = std::numeric_limits<double>::infinity();
   Counts counts;
@@ -46,6 +47,8 @@ class Supervisor {
   [[nodiscard]] bool all_done() const;
   /// On all that ranks from `first` on have, or that is on its way to them.
   [[nodiscard]] double bound_from(int first) const;
+  /// The best plan that anybody told to know.
+  [[nodiscard]] double best() const;
   struct Sums {
     Counts counts;
     std::int64_t open = 0;

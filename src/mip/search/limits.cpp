@@ -74,7 +74,10 @@ Standing TreeSearch::standing() const {
 }
 
 bool TreeSearch::finished() const {
-  if (ranks_.joined && !(options_.ranks->leads() && options_.ranks->all_done())) return false;
+  // A plan for which another rank has closed its nodes may still be on its way.
+  if (ranks_.joined && !(options_.ranks->leads() && options_.ranks->all_done() &&
+                         context_.incumbents.best() <= options_.ranks->best_of_all()))
+    return false;
   return !any_next() && !any_in_hand() && open_.empty() && overflow_.empty();
 }
 

@@ -20,8 +20,10 @@ void TreeSearch::join_ranks() {
   Ranks& ranks = *options_.ranks;
   if (!mark_ || context_.incumbents.several()) return;
   ranks_.joined = true;
-  next_number_ = std::max(next_number_, ranks.rank() * kNumbersEach);
+  next_number_ += ranks.rank() * kNumbersEach;  // all began with the same
   ranks.join(*mark_);
+  if (const auto plan = context_.incumbents.shared())  // the same everywhere, or nearly
+    ranks.tell(ToldPlan{*plan, context_.incumbents.plan().by});
   if (ranks.leads()) return;
   seats_[0].next = kNoNode;  // rank 0 has it all
   while (!open_.empty()) tree_.close(open_.pop());
@@ -35,6 +37,7 @@ RankStanding TreeSearch::rank_standing(bool idle) {
   s.taken = ranks_.taken;
   s.open = static_cast<std::int64_t>(open_.size());
   s.idle = idle && open_.empty() && !any_next() && !any_in_hand() && overflow_.empty();
+  s.best = context_.incumbents.best();
   s.loose = bounds_.loose;
   s.unresolved = bounds_.unresolved;
   s.counts = counts_;
@@ -152,8 +155,8 @@ void TreeSearch::hear(RankNews news) {
     seat.news.conflicts.insert(seat.news.conflicts.end(), news.conflicts.begin(),
                                news.conflicts.end());
   }
-  if (options_.keeper != nullptr)
-    kept_.rows.insert(kept_.rows.end(), news.rows.begin(), news.rows.end());
+  // For first parcels, and where it is kept.
+  kept_.rows.insert(kept_.rows.end(), news.rows.begin(), news.rows.end());
 }
 
 void TreeSearch::gather_for_ranks(const NodeOutcome& outcome) {
@@ -190,6 +193,8 @@ void TreeSearch::tell_state(const std::vector<std::int64_t>& known) {
   if (options_.ranks->leads()) return;
   RankState state;
   state.taken = ranks_.taken;
+  if (const auto plan = context_.incumbents.shared())
+    state.plan = {*plan, context_.incumbents.plan().by};
   if (root_ != nullptr) state.tree = kept_tree();
   state.given = ranks_.given;
   options_.ranks->tell(state);
