@@ -269,12 +269,14 @@ void Ranks::wait(double seconds) {
 
 void Ranks::give(const Supervisor::Give& give, const KeptTree& tree) {
   const std::string bytes = packed(tree);
-  if (give.to == rank_) return;
-  post(give.to, letter(Kind::parcel, give.parcel, give.first, bytes));
+  const std::scoped_lock lock(mutex_);
+  out_.emplace_back(give.to, letter(Kind::parcel, give.parcel, give.first, bytes));
+  told_ = false;  // it may be asked again
 }
 
 void Ranks::refuse(std::int64_t parcel) {
   const std::scoped_lock lock(mutex_);
+  told_ = false;
   if (leads())
     supervisor_.refused(parcel);
   else

@@ -28,7 +28,7 @@ void Supervisor::refused(std::int64_t parcel) {
 // Half of what one has, but few: those that got some soon give themselves, so that the start
 // spreads by dividing.
 std::vector<Supervisor::Give> Supervisor::gives() {
-  constexpr std::int64_t kMost = 32;
+  constexpr std::int64_t kMost = 100;
   std::vector<Give> all;
   for (std::size_t to = 0; to < ranks_.size(); ++to) {
     if (!wants(ranks_[to])) continue;
