@@ -163,6 +163,7 @@ TEST_CASE("ranks of different problems, and one that falls silent, end the searc
       2, office, [&](int r) { return r == 0 ? p : other; }, options);
   CHECK(asked.results[0].outcome == Outcome::unproven);
   CHECK(asked.results[0].reason == "rank 1 has another model, or another version");
+  CHECK(asked.nodes[1] == 0);  // it was given nothing
 
   // One is cut off while it works: what it has is not proven, and its bound stays.
   const mip::Problem large = many_knapsacks(15, 100, 4);
@@ -183,7 +184,7 @@ TEST_CASE("ranks of different problems, and one that falls silent, end the searc
 
 TEST_CASE("what several ranks have is kept, and any number goes on from it",
           "[mip][ranks][threads]") {
-  const mip::Problem p = many_knapsacks(8, 60, 9);
+  const mip::Problem p = many_knapsacks(7, 50, 9);
   const std::optional<Rational> best = goal_alone(p, bare(2));
   for (const int ranks : {2, 3}) {
     std::mutex mutex;
@@ -202,13 +203,13 @@ TEST_CASE("what several ranks have is kept, and any number goes on from it",
         ranks, office, [&](int) { return p; },
         [&](int r) {
           mip::SearchOptions o = bare(2);
-          o.keeper = keeper();
+          if (r == 0) o.keeper = keeper();
           if (r == 0) o.budget.seconds = 0.6;
           return o;
         });
     REQUIRE_FALSE(kept.empty());
     // Whatever was kept on the way: nothing is missing, whoever was at what.
-    for (std::size_t k = 0; k < kept.size(); k += std::max<std::size_t>(1, kept.size() / 6)) {
+    for (std::size_t k = 0; k < kept.size(); k += std::max<std::size_t>(1, kept.size() / 3)) {
       for (const int after : {1, 2}) {
         mip::KeptState state = mip::unpacked(kept[k]);
         mip::PostOffice again(after);
@@ -227,4 +228,49 @@ TEST_CASE("what several ranks have is kept, and any number goes on from it",
       }
     }
   }
+}
+
+namespace {
+
+// Works for a while.
+class Breaking final : public Transport {
+ public:
+  Breaking(std::unique_ptr<Transport> inner, int letters)
+      : inner_(std::move(inner)), letters_(letters) {}
+  int rank() const override { return inner_->rank(); }
+  int ranks() const override { return inner_->ranks(); }
+  void send(int to, std::string bytes) override {
+    if (--letters_ < 0) throw std::runtime_error("the line is dead");
+    inner_->send(to, std::move(bytes));
+  }
+  std::optional<Letter> receive(double seconds) override { return inner_->receive(seconds); }
+
+ private:
+  std::unique_ptr<Transport> inner_;
+  int letters_;
+};
+
+}  // namespace
+
+TEST_CASE("a transport that fails ends the search, and nothing else", "[mip][ranks][threads]") {
+  const mip::Problem p = many_knapsacks(15, 100, 4);
+  mip::PostOffice office(2);
+  mip::SearchOptions options = bare(1);
+  options.budget.seconds = 20.0;
+  options.ranks = std::make_shared<mip::Ranks>(
+      std::make_unique<Breaking>(office.of(0), 3), [] {}, 2.0);
+  std::atomic<bool> stop = false;
+  std::thread other([&] {
+    mip::SearchOptions own = bare(1);
+    own.budget.stop = &stop;
+    own.ranks = std::make_shared<mip::Ranks>(
+        office.of(1), [] {}, 2.0);
+    (void)mip::Search(p, judge_of(p), own).run();
+  });
+  const mip::SearchResult r = mip::Search(p, judge_of(p), options).run();
+  CHECK(r.outcome == Outcome::unproven);
+  CHECK(r.reason == "letters are not carried any more: the line is dead");
+  CHECK(r.seconds < 15.0);
+  stop = true;
+  other.join();
 }

@@ -29,6 +29,7 @@ class Choices {
     if (s == nullptr) return;
     const CompiledModel& m = s->model();
     group_.assign(at(m.num_decisions()), -1);
+    std::vector<Index> at_one;
     for (Index r = 0; r < static_cast<Index>(m.rules.size()); ++r) {
       if (!m.rules[at(r)].over_sum) continue;
       const auto terms = m.terms.of(m.sum_of(r));
@@ -43,11 +44,11 @@ class Choices {
       if (!one) continue;
       for (const WeightedNode& t : terms) {
         group_[at(t.node)] = static_cast<Index>(taken_.size());
-        if (g.value(t.node) > 0.0) first_.push_back(t.node);
+        if (g.value(t.node) > 0.0) at_one.push_back(t.node);
       }
       taken_.push_back(-1);
     }
-    for (const Index d : first_) taken_[at(group_[at(d)])] = d;
+    for (const Index d : at_one) taken_[at(group_[at(d)])] = d;
   }
   /// The moves that a move is, with what it takes the place of; none: it is done by another's.
   [[nodiscard]] std::span<const Move> together(const Move& m) {
@@ -69,8 +70,8 @@ class Choices {
   }
 
  private:
-  std::vector<Index> group_, first_;  // by decision; -1: it is in none
-  std::vector<Index> taken_;          // by group
+  std::vector<Index> group_;  // by decision; -1: it is in none
+  std::vector<Index> taken_;  // by group
   std::array<Move, 2> moves_;
 };
 

@@ -16,7 +16,7 @@ void archive(Archive& a, ToldPlan& p) {
 }
 template <class Archive>
 void archive(Archive& a, Supervisor::Give& g) {
-  a(g.from, g.to, g.parcel, g.nodes, g.first);
+  a(g.from, g.to, g.parcel, g.nodes, g.first, g.noted);
 }
 
 namespace {
@@ -45,8 +45,28 @@ std::string letter(Kind kind, const T&... values) {
   return packer.take();
 }
 
-std::string tree_bytes(const std::optional<KeptTree>& tree) {
-  return tree ? packed(*tree) : std::string();
+std::string state_letter(const RankState& state) {
+  Packer packer;
+  packer(kVersion, Kind::state, state.taken, state.plan,
+         state.tree ? packed(*state.tree) : std::string(),
+         static_cast<std::uint64_t>(state.given.size()));
+  for (const RankState::Given& g : state.given) packer(g.parcel, g.to, packed(g.tree));
+  return packer.take();
+}
+// Behind its kind.
+RankState unpacked_state(Unpacker& unpacker) {
+  RankState state;
+  std::string bytes;
+  std::uint64_t given = 0;
+  unpacker(state.taken, state.plan, bytes, given);
+  if (!bytes.empty()) state.tree = unpacked_tree(bytes);
+  for (std::uint64_t k = 0; k < given; ++k) {
+    RankState::Given g;
+    unpacker(g.parcel, g.to, bytes);
+    g.tree = unpacked_tree(bytes);
+    state.given.push_back(std::move(g));
+  }
+  return state;
 }
 
 }  // namespace
@@ -69,42 +89,50 @@ Ranks::Ranks(std::unique_ptr<Transport> transport, std::function<void()> stopped
 Ranks::~Ranks() {
   {
     const std::scoped_lock lock(mutex_);
-    if (!leads()) out_.emplace_back(0, letter(Kind::last_word, standing_));
+    if (!leads() && !left_) out_.emplace_back(0, letter(Kind::last_word, standing_));
     for (int r = 1; leads() && r < size_; ++r) out_.emplace_back(r, letter(Kind::stop));
     closing_ = true;
   }
   carrier_.join();
 }
 
-// All use of the transport is here.
+// All use of the transport is here. What it throws ends the search, as does a letter that is none.
 void Ranks::carry() {
+  try {
+    while (carry_on()) continue;
+  } catch (const std::exception& e) {
+    const std::scoped_lock lock(mutex_);
+    stop_search(std::string("letters are not carried any more: ") + e.what());
+  }
+}
+
+// False where it is closed.
+bool Ranks::carry_on() {
   constexpr double kEach = 0.002, kSign = 0.5;  // seconds
-  double last_sign = 0.0;
-  for (;;) {
-    std::vector<std::pair<int, std::string>> out;
-    bool closing = false;
-    {
-      const std::scoped_lock lock(mutex_);
-      if (joined_ && !leads() && (!told_ || clock_.seconds() > last_sign + kSign)) {
-        out_.emplace_back(0, letter(Kind::standing, standing_));
-        told_ = true;
-        last_sign = clock_.seconds();
-      }
-      if (leads()) supervise();
-      out = std::exchange(out_, {});
-      closing = closing_;
+  std::vector<std::pair<int, std::string>> out;
+  bool closing = false;
+  {
+    const std::scoped_lock lock(mutex_);
+    if (joined_ && !leads() && !left_ && (!told_ || clock_.seconds() > last_sign_ + kSign)) {
+      out_.emplace_back(0, letter(Kind::standing, standing_));
+      told_ = true;
+      last_sign_ = clock_.seconds();
     }
-    for (auto& [to, bytes] : out) transport_->send(to, std::move(bytes));
-    if (closing) return;
-    if (const std::optional<Letter> came = transport_->receive(kEach)) {
-      const std::scoped_lock lock(mutex_);
-      try {
-        handle(*came);
-      } catch (const DamagedBytes&) {
-        stop_search("a letter of another rank cannot be read: are all of one version?");
-      }
+    if (leads()) supervise();
+    out = std::exchange(out_, {});
+    closing = closing_;
+  }
+  for (auto& [to, bytes] : out) transport_->send(to, std::move(bytes));
+  if (closing) return false;
+  if (const std::optional<Letter> came = transport_->receive(kEach)) {
+    const std::scoped_lock lock(mutex_);
+    try {
+      handle(*came);
+    } catch (const DamagedBytes&) {
+      stop_search("a letter of another rank cannot be read: are all of one version?");
     }
   }
+  return true;
 }
 
 void Ranks::handle(const Letter& came) {
@@ -159,18 +187,7 @@ void Ranks::handle(const Letter& came) {
       mail_.state_asked = true;
       break;
     case Kind::state: {
-      RankState state;
-      std::string bytes;
-      std::uint64_t given = 0;
-      unpacker(state.taken, state.plan, bytes, given);
-      if (!bytes.empty()) state.tree = unpacked_tree(bytes);
-      for (std::uint64_t k = 0; k < given; ++k) {
-        RankState::Given g;
-        std::string tree;
-        unpacker(g.parcel, g.to, tree);
-        g.tree = unpacked_tree(tree);
-        state.given.push_back(std::move(g));
-      }
+      RankState state = unpacked_state(unpacker);
       if (state.plan) mail_.plans.push_back(*state.plan);
       states_[static_cast<std::size_t>(came.from)] = std::move(state);
       break;
@@ -201,7 +218,7 @@ void Ranks::stop_search(const std::string& trouble) {
 }
 
 void Ranks::supervise() {
-  if (!joined_ || ended_) return;
+  if (!joined_ || ended_ || mail_.ended) return;
   for (int r = 1; r < size_; ++r) {
     const auto k = static_cast<std::size_t>(r);
     if (!marks_[k]) continue;
@@ -210,13 +227,16 @@ void Ranks::supervise() {
     else if (!over_[k] && clock_.seconds() > heard_[k] + silent_)
       stop_search("rank " + std::to_string(r) + " has fallen silent");
   }
-  for (const Supervisor::Give& give : supervisor_.gives())
+  if (mail_.ended) return;  // who has another problem gets nothing
+  for (Supervisor::Give& give : supervisor_.gives()) {
+    give.noted = keeps_;
     if (give.from == rank_) {
       mail_.gives.push_back(give);
       came_.notify_all();
     } else {
       out_.emplace_back(give.from, letter(Kind::give, give));
     }
+  }
 }
 
 void Ranks::post(int to, std::string bytes) {
@@ -230,7 +250,7 @@ void Ranks::post_all(const std::string& bytes) {
     if (r != rank_) out_.emplace_back(r, bytes);
 }
 
-void Ranks::join(std::uint64_t mark) {
+void Ranks::join(std::uint64_t mark, bool keeps) {
   RankStanding at_work;
   at_work.open = 1;
   at_work.idle = false;
@@ -238,6 +258,7 @@ void Ranks::join(std::uint64_t mark) {
   const std::scoped_lock lock(mutex_);
   joined_ = true;
   mark_ = mark;
+  keeps_ = keeps;
   if (leads())
     supervisor_.heard(0, at_work);
   else
@@ -297,11 +318,7 @@ void Ranks::tell(const RankNews& news) {
 }
 
 void Ranks::tell(const RankState& state) {
-  Packer packer;
-  packer(kVersion, Kind::state, state.taken, state.plan, tree_bytes(state.tree),
-         static_cast<std::uint64_t>(state.given.size()));
-  for (const RankState::Given& g : state.given) packer(g.parcel, g.to, packed(g.tree));
-  post(0, packer.take());
+  post(0, state_letter(state));
 }
 
 bool Ranks::all_done() const {
@@ -331,6 +348,12 @@ std::vector<std::optional<RankState>> Ranks::states() const {
 double Ranks::best_of_all() const {
   const std::scoped_lock lock(mutex_);
   return supervisor_.best();
+}
+
+void Ranks::leave() {
+  const std::scoped_lock lock(mutex_);
+  left_ = true;
+  out_.emplace_back(0, letter(Kind::last_word, standing_));
 }
 
 void Ranks::end() {

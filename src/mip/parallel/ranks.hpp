@@ -75,8 +75,9 @@ class Ranks {
   };
 
   // By the search, on its thread.
-  /// The problem that is searched, by its mark: all ranks have the same.
-  void join(std::uint64_t mark);
+  /// The problem that is searched, by its mark: all ranks have the same. `keeps`, at rank 0: the
+  /// search is kept, so that givers note what they give.
+  void join(std::uint64_t mark, bool keeps);
   [[nodiscard]] Mail exchange(const RankStanding& standing);
   /// Until something came, or that long.
   void wait(double seconds);
@@ -85,6 +86,8 @@ class Ranks {
   void tell(const ToldPlan& plan);
   void tell(const RankNews& news);
   void tell(const RankState& state);
+  /// This one's search is over, as it told last.
+  void leave();
 
   // At rank 0.
   [[nodiscard]] bool all_done() const;
@@ -103,6 +106,7 @@ class Ranks {
 
  private:
   void carry();
+  bool carry_on();
   void handle(const Letter& letter);
   void supervise();
   void post(int to, std::string bytes);
@@ -117,7 +121,9 @@ class Ranks {
   std::condition_variable came_;
   Mail mail_;
   RankStanding standing_;
-  bool joined_ = false, told_ = false, ended_ = false, closing_ = false;
+  bool joined_ = false, told_ = false, ended_ = false, left_ = false, closing_ = false;
+  bool keeps_ = false;
+  double last_sign_ = 0.0;
   std::uint64_t mark_ = 0;
   std::vector<std::pair<int, std::string>> out_;
   // at rank 0

@@ -49,7 +49,7 @@ std::vector<Supervisor::Give> Supervisor::gives() {
     ranks_[to].promised_bound = giver.standing.bound;
     all.push_back({static_cast<int>(*from), static_cast<int>(to), parcels_,
                    std::clamp<std::int64_t>(giver.standing.open / 2, 1, kMost),
-                   !ranks_[to].knows && to != 0});
+                   !ranks_[to].knows && to != 0, false});
   }
   return all;
 }

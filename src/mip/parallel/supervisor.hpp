@@ -36,6 +36,7 @@ class Supervisor {
     int from = 0, to = 0;
     std::int64_t parcel = 0, nodes = 0;
     bool first = false;  ///< the one that gets it knows nothing yet
+    bool noted = false;  ///< the giver keeps it in mind (RankState::given)
   };
   void heard(int from, const RankStanding& standing);
   /// It had none to spare for this one.

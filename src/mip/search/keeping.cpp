@@ -146,7 +146,7 @@ void TreeSearch::go_on_from(const KeptTree& tree) {
   reason_ = tree.reason;
   closed_ = tree.closed;
   root_report_.bound = tree.root_bound;
-  if (options_.keeper != nullptr) {
+  if (options_.keeper != nullptr || shares()) {
     kept_.rows = news.rows;
     kept_.conflicts = tree.conflicts;
     kept_.pseudo_costs = tree.pseudo_costs;

@@ -21,7 +21,7 @@ void TreeSearch::join_ranks() {
   if (!mark_ || context_.incumbents.several()) return;
   ranks_.joined = true;
   next_number_ += ranks.rank() * kNumbersEach;  // all began with the same
-  ranks.join(*mark_);
+  ranks.join(*mark_, options_.keeper != nullptr);
   if (const auto plan = context_.incumbents.shared())  // the same everywhere, or nearly
     ranks.tell(ToldPlan{*plan, context_.incumbents.plan().by});
   if (ranks.leads()) return;
@@ -107,7 +107,7 @@ void TreeSearch::give_away(const Supervisor::Give& give) {
   tree.loose = tree.unresolved = kInf;  // told by this rank
   tree.reason.clear();
   tree.closed = {};
-  if (options_.keeper != nullptr) {
+  if (give.noted) {
     ranks_.given.push_back({give.parcel, give.to, tree});
     KeptTree& noted = ranks_.given.back().tree;
     noted.rows.clear();
@@ -229,7 +229,7 @@ void TreeSearch::leave_ranks() {
   Ranks& ranks = *options_.ranks;
   if (!ranks.leads()) {
     (void)exchange(true);  // as it leaves
-    return;
+    return ranks.leave();
   }
   const bool all = finished();
   if (!all && options_.keeper != nullptr) ranks.ask_states(ranks_.known);
