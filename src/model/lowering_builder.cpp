@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include <fmt/format.h>
 
@@ -14,7 +15,26 @@
 
 namespace kiteknot {
 
+namespace {
+
+// The greatest common divisor of whole coefficients that doubles hold exactly, as nearly all are;
+// nothing where there is another one.
+std::optional<std::int64_t> plain_divisor(const std::vector<Expression::Term>& terms) {
+  std::int64_t divisor = 0;
+  for (const Expression::Term& t : terms) {
+    if (!t.coefficient.in_place() || !t.coefficient.is_integer()) return std::nullopt;
+    const double size = std::abs(t.coefficient.to_double());
+    if (!(size <= 0x1p53)) return std::nullopt;
+    if (divisor != 1) divisor = std::gcd(divisor, static_cast<std::int64_t>(size));
+  }
+  return divisor;
+}
+
+}  // namespace
+
 Rational whole_scale(const std::vector<Expression::Term>& terms) {
+  if (const std::optional<std::int64_t> divisor = plain_divisor(terms))
+    return *divisor <= 1 ? Rational(1) : Rational::ratio(1, *divisor);
   Rational denominators = 1, numerators = 0;
   for (const Expression::Term& t : terms) {
     denominators = Rational::lcm(denominators, t.coefficient.denominator());

@@ -34,7 +34,8 @@ class Reader {
     for (Index d = 0; d < m_.num_decisions; ++d)
       if (!used_[at(d)]) idle.push_back(m_.decision_name(d));
     if (!idle.empty()) say(fmt::format("no rule and no goal uses {}", listed(idle, 6)));
-    look_at_sizes();
+    if (!of_far_sizes_.empty())
+      say(fmt::format("figures of very different size stand in {}", listed(of_far_sizes_, 4)));
     look_at_curves();
     look_at_columns();
     return std::move(remarks_);
@@ -56,6 +57,7 @@ class Reader {
         }
         const LinearRule rule = linear_rule(collector_, c);
         for (const auto& t : rule.terms) used_[at(t.decision)] = 1;
+        look_at_sizes(rule, r, i);
         if (m_.rules_off.contains(static_cast<Index>(r))) continue;
         const Rational low = reach(rule, false), high = reach(rule, true);
         if ((low.is_finite() && low > rule.high) || (high.is_finite() && high < rule.low))
@@ -119,24 +121,15 @@ class Reader {
   }
 
   // Coefficients of one rule that are more than a million times apart: a unit was perhaps mixed up.
-  void look_at_sizes() {
-    const Rational far = 1'000'000;
-    std::vector<std::string> mixed;
-    for (std::size_t r = 0; r < m_.rules.size(); ++r)
-      for (Index i = 0; i < m_.rules[r]->index.count; ++i) {
-        const Condition& c = m_.rules[r]->conditions[at(i)];
-        if (!is_linear(c)) continue;
-        const LinearRule rule = linear_rule(collector_, c);
-        if (rule.terms.size() < 2) continue;
-        const auto [least, most] = std::minmax_element(
-            rule.terms.begin(), rule.terms.end(),
-            [](const auto& a, const auto& b) { return a.coefficient.abs() < b.coefficient.abs(); });
-        if (most->coefficient.abs() <= least->coefficient.abs() * far) continue;
-        mixed.push_back(fmt::format("{} ({} against {})", m_.rule_name(static_cast<Index>(r), i),
-                                    figure(least->coefficient), figure(most->coefficient)));
-      }
-    if (!mixed.empty())
-      say(fmt::format("figures of very different size stand in {}", listed(mixed, 4)));
+  void look_at_sizes(const LinearRule& rule, std::size_t r, Index i) {
+    if (rule.terms.size() < 2) return;
+    const auto [least, most] = std::minmax_element(
+        rule.terms.begin(), rule.terms.end(),
+        [](const auto& a, const auto& b) { return a.coefficient.abs() < b.coefficient.abs(); });
+    if (most->coefficient.abs() > least->coefficient.abs() * Rational(1'000'000))
+      of_far_sizes_.push_back(fmt::format("{} ({} against {})",
+                                          m_.rule_name(static_cast<Index>(r), i),
+                                          figure(least->coefficient), figure(most->coefficient)));
   }
 
   void look_at_curves() {
@@ -271,6 +264,7 @@ class Reader {
   std::vector<Remark> remarks_;
   std::set<Index> settled_;                            // decisions told already
   std::vector<std::string> settled_out_, settled_in_;  // "run[tea tent] (crew)"
+  std::vector<std::string> of_far_sizes_;
 };
 
 }  // namespace

@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "data/files.hpp"
+#include "formats/answers/document_text.hpp"
 #include "kiteknot/read.hpp"
 #include "kiteknot/saved.hpp"
 #include "model/evaluation.hpp"
@@ -25,9 +26,10 @@ Json number(double value) {
 }
 Json number(const Rational& value) {
   const Rational most(std::numeric_limits<std::int64_t>::max());
-  if (value.is_finite() && value.is_integer() && value.abs() <= most)
-    return std::stoll(value.text());
-  return number(value.to_double());
+  if (!value.is_integer()) return number(value.to_double());
+  const double near = value.to_double();
+  if (std::abs(near) < 0x1p53) return static_cast<std::int64_t>(near);  // the very one
+  return value.abs() <= most ? Json(std::stoll(value.text())) : number(near);
 }
 // "1/3" beside the nearest double, where no double says it.
 void add_exact(Json& entry, const Rational& value) {
@@ -73,77 +75,92 @@ bool has_duals(const Result& r) {
          fits(r.relaxed.coefficient_stretches.size(), decisions);
 }
 
-Json decisions_of(const Result& r) {
-  Json decisions = Json::array();
-  if (!r.plan) return decisions;
-  const ModelData& m = r.model().data();
-  for (const auto& f : m.families)
-    for (Index i = 0; i < f->index.count; ++i) {
-      const Index d = f->first + i;
-      Json entry = {
-          {"name", f->name}, {"index", f->index.keys(i)}, {"value", number((*r.plan)[d])}};
-      add_exact(entry, (*r.plan)[d]);
-      if (has_duals(r))
-        entry["reduced_cost"] = number(r.relaxed.reduced_costs[static_cast<std::size_t>(d)]);
-      if (has_duals(r) && !r.relaxed.coefficient_stretches.empty()) {
-        const Stretch s = r.relaxed.coefficient_stretches[static_cast<std::size_t>(d)];
-        entry["plan_stays"] = {{"from", number(s.from)}, {"to", number(s.to)}};
-      }
-      decisions.push_back(std::move(entry));
-    }
-  return decisions;
+// "1/3" beside the nearest double, where no double says it.
+void tell_exact(DocumentText& text, const Rational& value) {
+  if (value.is_finite() && !value.is_integer() && Rational(value.to_double()) != value)
+    text.field("exact", value.text());
 }
 
-Json rules_of(const Result& r) {
-  Json rules = Json::array();
-  if (!r.report) return rules;
+void tell_decisions(DocumentText& text, const Result& r) {
+  text.begin_list("decisions");
   const ModelData& m = r.model().data();
-  std::size_t k = 0;
-  for (const RuleValue& v : r.report->rules) {
-    const RuleFamily& f = *m.rules[static_cast<std::size_t>(v.family)];
-    Json entry = {{"name", f.name}, {"index", f.index.keys(v.member)}};
-    if (!v.logical) {
-      entry["low"] = number(v.low);
-      entry["value"] = number(v.value);
-      add_exact(entry, v.value);
-      if (v.two_sided) {  // the value is left less right
-        entry["left"] = number(v.left);
-        entry["right"] = number(v.right);
+  const bool duals = has_duals(r), stretches = duals && !r.relaxed.coefficient_stretches.empty();
+  for (std::size_t k = 0; r.plan && k < m.families.size(); ++k) {
+    const auto& f = m.families[k];
+    for (Index i = 0; i < f->index.count; ++i) {
+      const Index d = f->first + i;
+      const Rational& value = (*r.plan)[d];
+      text.begin_entry();
+      text.field("name", f->name);
+      text.field("index", f->index.keys(i));
+      text.field("value", value);
+      tell_exact(text, value);
+      if (duals) text.field("reduced_cost", r.relaxed.reduced_costs[static_cast<std::size_t>(d)]);
+      if (stretches) {
+        const Stretch s = r.relaxed.coefficient_stretches[static_cast<std::size_t>(d)];
+        text.span("plan_stays", s.from, s.to);
       }
-      entry["high"] = number(v.high);
-      entry["slack"] = number(v.slack);
-      entry["binding"] = v.binding;
+      text.end_entry();
     }
-    entry["met"] = v.met;
-    if (v.soft) {
-      entry["missed_by"] = number(v.missed_by);
-      entry["charge"] = number(v.charge);
-    }
-    if (has_duals(r)) entry["shadow_price"] = number(r.relaxed.shadow_prices[k]);
-    if (has_duals(r) && v.binding && !r.relaxed.limit_stretches.empty()) {
-      const Stretch s = r.relaxed.limit_stretches[k];
-      entry["price_holds"] = {{"from", number(s.from)}, {"to", number(s.to)}};
-    }
-    ++k;
-    rules.push_back(std::move(entry));
   }
-  return rules;
+  text.end_list();
+}
+
+void tell_rules(DocumentText& text, const Result& r) {
+  text.begin_list("rules");
+  const ModelData& m = r.model().data();
+  const bool duals = has_duals(r);
+  for (std::size_t k = 0; r.report && k < r.report->rules.size(); ++k) {
+    const RuleValue& v = r.report->rules[k];
+    const RuleFamily& f = *m.rules[static_cast<std::size_t>(v.family)];
+    text.begin_entry();
+    text.field("name", f.name);
+    text.field("index", f.index.keys(v.member));
+    if (!v.logical) {
+      text.field("low", v.low);
+      text.field("value", v.value);
+      tell_exact(text, v.value);
+      if (v.two_sided) {  // the value is left less right
+        text.field("left", v.left);
+        text.field("right", v.right);
+      }
+      text.field("high", v.high);
+      text.field("slack", v.slack);
+      text.field("binding", v.binding);
+    }
+    text.field("met", v.met);
+    if (v.soft) {
+      text.field("missed_by", v.missed_by);
+      text.field("charge", v.charge);
+    }
+    if (duals) text.field("shadow_price", r.relaxed.shadow_prices[k]);
+    if (duals && v.binding && !r.relaxed.limit_stretches.empty()) {
+      const Stretch s = r.relaxed.limit_stretches[k];
+      text.span("price_holds", s.from, s.to);
+    }
+    text.end_entry();
+  }
+  text.end_list();
 }
 
 // Named expressions at the plan.
-Json expressions_of(const Result& r) {
-  Json expressions = Json::array();
+void tell_expressions(DocumentText& text, const Result& r) {
+  text.begin_list("expressions");
   const ModelData& m = r.model().data();
-  if (!r.plan || r.relaxed_only) return expressions;
-  const Evaluation at(m, r.plan->values(), true);
-  for (const auto& l : m.lets)
-    for (Index i = 0; i < l->index.count; ++i) {
-      const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
-      Json entry = {{"name", l->name}, {"index", l->index.keys(i)}, {"value", number(value)}};
-      add_exact(entry, value);
-      expressions.push_back(std::move(entry));
-    }
-  return expressions;
+  if (r.plan && !r.relaxed_only) {
+    const Evaluation at(m, r.plan->values(), true);
+    for (const auto& l : m.lets)
+      for (Index i = 0; i < l->index.count; ++i) {
+        const Rational value = at.value(l->values[static_cast<std::size_t>(i)]);
+        text.begin_entry();
+        text.field("name", l->name);
+        text.field("index", l->index.keys(i));
+        text.field("value", value);
+        tell_exact(text, value);
+        text.end_entry();
+      }
+  }
+  text.end_list();
 }
 
 Json parts_of(const SearchCounts& search) {
@@ -199,46 +216,40 @@ Json search_of(const Result& r) {
           {"progress", std::move(progress)}};
 }
 
-}  // namespace
-
-namespace {
-
-Json document_of(const Result& r) {
-  Json document = {{"format", "kiteknot-result"},
-                   {"version", 1},
-                   {"model", r.model().title()},
-                   {"outcome", word(r.outcome)},
-                   {"relaxed", r.relaxed_only}};
-  if (!r.reason.empty()) document["reason"] = r.reason;
-  document["goals"] = goals_of(r);
-  document["relaxation"] = {{"value", number(r.relaxed.value)}, {"integral", r.relaxed.integral}};
-  document["decisions"] = decisions_of(r);
-  if (!r.model().data().lets.empty()) document["expressions"] = expressions_of(r);
-  document["rules"] = rules_of(r);
-  document["search"] = search_of(r);
-  document["check"] = r.report ? Json{{"exact", r.report->exact},
-                                      {"largest_violation", number(r.report->largest_violation)}}
-                               : Json(nullptr);
+DocumentText document_of(const Result& r) {
+  DocumentText document;
+  document.add("format", Json("kiteknot-result"));
+  document.add("version", Json(1));
+  document.add("model", Json(r.model().title()));
+  document.add("outcome", Json(word(r.outcome)));
+  document.add("relaxed", Json(r.relaxed_only));
+  if (!r.reason.empty()) document.add("reason", Json(r.reason));
+  document.add("goals", goals_of(r));
+  document.add("relaxation",
+               Json{{"value", number(r.relaxed.value)}, {"integral", r.relaxed.integral}});
+  tell_decisions(document, r);
+  if (!r.model().data().lets.empty()) tell_expressions(document, r);
+  tell_rules(document, r);
+  document.add("search", search_of(r));
+  document.add("check", r.report ? Json{{"exact", r.report->exact},
+                                        {"largest_violation", number(r.report->largest_violation)}}
+                                 : Json(nullptr));
   return document;
-}
-
-std::string told(const Json& document) {
-  return document.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
 }  // namespace
 
 std::string result_document(const Result& r) {
-  return told(document_of(r));
+  return document_of(r).take();
 }
 
 std::string saved_answer(const Result& result, const Origin& origin) {
-  Json document = document_of(result);
-  document["origin"] = {{"file", origin.file},
-                        {"scenario", text_or_null(origin.scenario)},
-                        {"set", origin.settings},
-                        {"when", origin.when}};
-  return told(document);
+  DocumentText document = document_of(result);
+  document.add("origin", Json{{"file", origin.file},
+                              {"scenario", text_or_null(origin.scenario)},
+                              {"set", origin.settings},
+                              {"when", origin.when}});
+  return document.take();
 }
 
 void write_answer(const std::string& path, const Result& result, const Origin& origin) {

@@ -341,9 +341,9 @@ class ShowPage {
     std::vector<std::vector<std::string>> rows;
     for (std::size_t k = 0; k < m_.goals.size(); ++k) {
       const Goal& g = m_.goals[k];
-      std::string text = algebra_.text(g.expression);
-      if (!small_ && g.expression.is_linear())
-        text = algebra_.by_family(algebra_.collector().collect(g.expression).terms);
+      std::string text = !small_ && g.expression.is_linear()
+                             ? algebra_.by_family(algebra_.collector().collect(g.expression).terms)
+                             : algebra_.text(g.expression);
       if (!g.yields.is_zero())
         text += fmt::format("; later goals may take {} of it", percent(g.yields.to_double()));
       rows.push_back({std::string(word(g.sense)), g.name, cut(text)});
