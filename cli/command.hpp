@@ -85,15 +85,19 @@ StopSwitch& stop_switch();
 /// The tool; its exit code.
 int run_tool(int count, char** arguments);
 
-/// Of several processes that do one command together (cli/mpi): set before run_tool. Null: alone.
+/// Of several processes that do one command together (cli/mpi): set before run_tool. All null:
+/// alone.
 struct Together {
-  std::shared_ptr<const RankGroup> ranks;
-  int threads = 1;  ///< for each, where none are asked for
+  std::shared_ptr<const RankGroup> ranks;  ///< that search one tree
+  std::shared_ptr<Transport> letters;      ///< of those that share out cases
+  int threads = 1;                         ///< for each, where none are asked for
 };
 Together& together();
 /// Whose words and files it is: rank 0's.
 inline bool leads() {
-  return together().ranks == nullptr || together().ranks->leads();
+  const Together& all = together();
+  return all.ranks != nullptr ? all.ranks->leads()
+                              : all.letters == nullptr || all.letters->rank() == 0;
 }
 
 using Run = std::function<int()>;

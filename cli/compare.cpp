@@ -144,7 +144,8 @@ int compare_cases(const CompareArguments& a, const OwnMethods& own) {
   options.stop = wishes.stop;
   options.threads = wishes.threads;
   options.known = kept_before(a.keep);
-  Keeper keeper(a.keep);
+  options.ranks = together().letters;
+  Keeper keeper(leads() ? a.keep : std::string());
   options.done = [&](const Attempt& attempt) { keeper.add(attempt); };
   ShortLine line(false);
   const auto start = std::chrono::steady_clock::now();
@@ -164,6 +165,7 @@ int compare_cases(const CompareArguments& a, const OwnMethods& own) {
       throw CommandLineError(e.what());
     }
   }();
+  if (!leads()) return kDone;
   line.finish();
   Outputs outputs;
   outputs.attempt([&] { print(trials_page(trials, page_options())); });
@@ -196,8 +198,14 @@ int compare_cases(const CompareArguments& a, const OwnMethods& own) {
 int run(const CompareArguments& a) {
   const CaseArguments& c = a.cases;
   const std::string& first = c.files.front();
+  const bool many = together().letters != nullptr;
+  // What has no cases to share out is rank 0's alone.
+  const auto by_one = [&] {
+    if (leads() && many) print_error("one case is compared by one process; many cases by all");
+    return leads();
+  };
   if (c.files.size() == 2 && (first.ends_with(".json") || c.files[1].ends_with(".json")))
-    return compare_saved(first, c.files[1]);
+    return by_one() ? compare_saved(first, c.files[1]) : kDone;
   if (std::ranges::any_of(c.files, [](const auto& f) { return f.ends_with(".json"); }))
     throw CommandLineError("two saved answers are laid side by side: compare A.json B.json");
   const OwnMethods own = own_ways(a);
@@ -206,13 +214,13 @@ int run(const CompareArguments& a) {
   if (is_stops(first)) {
     if (c.many() || cases_only || !own.empty() || !c.scenario.empty() || !c.settings.empty())
       throw CommandLineError("stops are compared one file at a time, by the ways to a tour");
-    return compare_ways(first, a.ways, a.search, a.trips, a.map, a.figure);
+    return by_one() ? compare_ways(first, a.ways, a.search, a.trips, a.map, a.figure) : kDone;
   }
   if (!a.map.empty() || a.trips.capacity > 0.0 || a.trips.trips > 0 || !a.trips.from.empty())
     throw CommandLineError("--map, --capacity, --trips and --from are for files of stops");
   need_known(a.ways, own);
   if (c.many() || cases_only || !a.figure.empty()) return compare_cases(a, own);
-  return compare_one(a, own);
+  return by_one() ? compare_one(a, own) : kDone;
 }
 
 }  // namespace

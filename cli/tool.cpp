@@ -174,7 +174,8 @@ SolveOptions SearchArguments::options() const {
   if (nodes > 0) options.nodes = nodes;
   options.gap = gap;
   options.seed = seed;
-  options.threads = threads == 0 && together().ranks ? together().threads : threads;
+  const bool many = together().ranks != nullptr || together().letters != nullptr;
+  options.threads = threads == 0 && many ? together().threads : threads;
   if (const unsigned cores = std::thread::hardware_concurrency();
       threads > 0 && cores > 0 && static_cast<unsigned>(threads) > cores)
     print_error(fmt::format("{} threads take turns on {} here", threads,

@@ -1,7 +1,6 @@
 // The tool on several processes, with MPI to carry their letters: `mpirun -n 4 kiteknot-mpi solve
-// model.knot`. Rank 0 speaks and writes; the others only search.
+// model.knot`. Rank 0 speaks and writes; the others only search, or try cases.
 
-#include <algorithm>
 #include <chrono>
 #include <cstdio>
 #include <list>
@@ -93,14 +92,14 @@ int threads_each() {
 }
 
 int run(int count, char** arguments) {
-  auto transport = std::make_unique<MpiTransport>();
+  std::unique_ptr<Transport> transport = std::make_unique<MpiTransport>();
   const bool alone = transport->ranks() == 1, first = transport->rank() == 0;
-  constexpr std::string_view kTogether[] = {"solve", "resume"};
-  const bool can = count > 1 && std::ranges::find(kTogether, arguments[1]) != std::end(kTogether);
-  if (!can) {  // rank 0 does it by itself
-    if (!alone && first && count > 1 && arguments[1][0] != '-')
-      print_error(std::string("'") + arguments[1] +
-                  "' is done by one process; 'solve' and 'resume' by all");
+  const std::string_view command = count > 1 ? arguments[1] : "";
+  const bool cases = command == "compare", one_tree = command == "solve" || command == "resume";
+  if (!cases && !one_tree) {  // rank 0 does it by itself
+    if (!alone && first && count > 1 && !command.starts_with('-'))
+      print_error(std::string("'") + std::string(command) +
+                  "' is done by one process; 'solve', 'resume' and 'compare' by all");
     return first ? run_tool(count, arguments) : kDone;
   }
   if (!first) {
@@ -109,11 +108,13 @@ int run(int count, char** arguments) {
       return kFailed;
   }
   together().threads = threads_each();
-  if (!alone)
+  if (!alone && cases) together().letters = std::move(transport);
+  if (!alone && one_tree)
     together().ranks =
         std::make_shared<RankGroup>(std::move(transport), [] { stop_switch().press(); });
   const int code = run_tool(count, arguments);
   together().ranks.reset();
+  together().letters.reset();
   return first ? code : kDone;
 }
 

@@ -16,6 +16,8 @@
 #pragma GCC visibility push(default)
 namespace kiteknot {
 
+class Transport;  // ranks.hpp
+
 /// One model of a comparison; it is read when its turn comes.
 struct TrialCase {
   std::string name;
@@ -64,6 +66,11 @@ struct TrialOptions {
   /// called one at a time, but from several threads; ways in `own`, cases' `model` and `state` are
   /// called for several cases at once.
   int threads = 1;
+  /// Several processes that all call run_trials with the same cases and options: cases go to
+  /// whoever is free, and rank 0 has all that came of them, the others an answer without cases.
+  /// What a process that fell silent had is tried again. UsageError at rank 0 where another one has
+  /// other cases or options. `done` is called at rank 0.
+  std::shared_ptr<Transport> ranks{};
 };
 
 /// A case after all of its attempts.
@@ -86,7 +93,8 @@ struct Trials {
   double seconds = 0.0;  ///< each had
   int runs = 1;
   bool stopped = false;  ///< by hand, before all were tried
-  int at_once = 1;       ///< cases side by side
+  int at_once = 1;       ///< cases side by side, in a process
+  int processes = 1;     ///< that cases were handed out to
 };
 
 /// Tries every way on every case. The exact search goes first: its best plan and bound are what the

@@ -40,6 +40,32 @@ pid_t one_of(const std::string& argument) {
 
 }  // namespace
 
+TEST_CASE("several processes share out the cases of a comparison", "[cli][machines]") {
+  const std::string table = (scratch() / "table.csv").string(),
+                    kept = (scratch() / "kept.jsonl").string();
+  const std::string weeks = in_demo("stewards.knot") + " " + in_demo("crate.knot") + " " +
+                            in_demo("judges.knot") + " --ways exact,greedy --seconds 20";
+  const Ran alone = run("compare " + weeks + " --table " + table + ".alone --threads 1");
+  REQUIRE(alone.code == 0);
+  const Ran r =
+      run_together(2, "compare " + weeks + " --threads 1 --table " + table + " --keep " + kept);
+  CAPTURE(r.err);
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "2 processes at work"));
+  const std::size_t title = r.out.find("Reading a model is nobody");
+  REQUIRE(title != std::string::npos);
+  CHECK(r.out.find("Reading a model is nobody", title + 1) == std::string::npos);
+  const auto lines = [](const std::string& text) {
+    return std::count(text.begin(), text.end(), '\n');
+  };
+  CHECK(lines(slurp(table)) == lines(slurp(table + ".alone")));
+  CHECK(lines(slurp(kept)) + 1 == lines(slurp(table)));  // each attempt once, by rank 0
+  const Ran one = run_together(2, "compare " + in_demo("crate.knot"));
+  CHECK(one.code == 0);
+  CHECK(has(one.err, "one case is compared by one process"));
+  CHECK(run_together(2, "compare " + weeks + " --ways nonsense").code == 2);
+}
+
 TEST_CASE("several processes say and write what one does, once", "[cli][machines]") {
   const std::string model = boxes_model(55, 4);
   const std::string alone = (scratch() / "alone.json").string(),

@@ -74,10 +74,17 @@ class TrialsPage {
         "Each way had {}{}{}, the exact search and its proof the same{}. Reading a model is "
         "nobody's "
         "time.",
-        duration(t_.seconds), t_.cases.size() > 1 ? " on each case" : "",
-        t_.at_once > 1 ? fmt::format(" and a core of its own, {} cases at a time", t_.at_once) : "",
+        duration(t_.seconds), t_.cases.size() > 1 ? " on each case" : "", side_by_side(),
         t_.runs > 1 ? fmt::format("; ways that draw lots were run {} times", t_.runs) : ""));
     page_.gap();
+  }
+
+  [[nodiscard]] std::string side_by_side() const {
+    if (t_.processes > 1)
+      return fmt::format(" and a core of its own, {} processes at work{}", t_.processes,
+                         t_.at_once > 1 ? fmt::format(" on {} cases each", t_.at_once) : "");
+    return t_.at_once > 1 ? fmt::format(" and a core of its own, {} cases at a time", t_.at_once)
+                          : std::string();
   }
 
   void cases_in_words() {

@@ -70,8 +70,8 @@ std::string trials_document(const Trials& t) {
   Json document = {{"format", "kiteknot-trials"}, {"version", 1},
                    {"seconds", t.seconds},        {"runs", t.runs},
                    {"stopped", t.stopped},        {"cases_at_once", t.at_once},
-                   {"cases", Json::array()},      {"ways", Json::array()},
-                   {"attempts", Json::array()}};
+                   {"processes", t.processes},    {"cases", Json::array()},
+                   {"ways", Json::array()},       {"attempts", Json::array()}};
   for (const TrialCaseAnswer& c : t.cases)
     document["cases"].push_back({{"name", c.name},
                                  {"model", c.title},

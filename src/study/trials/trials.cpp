@@ -4,6 +4,7 @@
 #include "kiteknot/trials.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <mutex>
 #include <set>
@@ -11,13 +12,27 @@
 #include <fmt/format.h>
 
 #include "base/lanes.hpp"
+#include "base/pack.hpp"
 #include "base/text.hpp"
 #include "base/work.hpp"
 #include "kiteknot/solve.hpp"
 #include "methods/budget.hpp"
 #include "model/model_data.hpp"
+#include "study/handed_out.hpp"
 
 namespace kiteknot {
+
+template <class Archive>
+void archive(Archive& a, Attempt& t) {
+  a(t.of, t.state, t.way, t.run, t.seed, t.limit, t.outcome, t.found, t.value, t.bound, t.seconds,
+    t.better, t.note, t.refused, t.plan);
+}
+template <class Archive>
+void archive(Archive& a, TrialCaseAnswer& c) {
+  a(c.name, c.title, c.goal, c.sense, c.decisions, c.rules, c.reading_seconds, c.best, c.bound,
+    c.proven, c.infeasible, c.failed);
+}
+
 namespace {
 
 constexpr const char* kExact = "exact";
@@ -25,9 +40,10 @@ constexpr const char* kExact = "exact";
 // Whoever reaches the proven best may end; everything better is noted.
 class Watcher final : public Observer {
  public:
-  Watcher(std::optional<double> proven, const StopToken& stop) : proven_(proven), stop_(stop) {}
+  Watcher(std::optional<double> proven, std::function<bool()> stopped)
+      : proven_(proven), stopped_(std::move(stopped)) {}
   bool enough(const Progress& p) override {
-    if (stop_.pressed()) return true;
+    if (stopped_()) return true;
     constexpr double kAlike = 1e-12;
     return proven_ && p.best &&
            std::abs(*p.best - *proven_) <= kAlike * std::max(1.0, std::abs(*proven_));
@@ -35,8 +51,22 @@ class Watcher final : public Observer {
 
  private:
   std::optional<double> proven_;
-  const StopToken& stop_;
+  std::function<bool()> stopped_;
 };
+
+// What comes of a case.
+struct CaseRun {
+  TrialCaseAnswer answer;
+  std::vector<Attempt> attempts;  // those that are told
+  std::vector<Attempt> fresh;     // those that were tried now, elsewhere than at rank 0
+  std::string state;
+  bool begun = false, stopped = false;
+};
+
+template <class Archive>
+void archive(Archive& a, CaseRun& r) {
+  a(r.answer, r.attempts, r.fresh, r.state, r.begun, r.stopped);
+}
 
 class TrialRun {
  public:
@@ -51,9 +81,12 @@ class TrialRun {
     std::vector<CaseRun> runs(cases_.size());
     trials_.at_once = static_cast<int>(
         std::min(cases_.size(), static_cast<std::size_t>(methods::threads_of(o_.threads))));
-    as_they_come(cases_.size(), static_cast<std::size_t>(trials_.at_once), [&](std::size_t k) {
-      if (!o_.stop.pressed()) one(cases_[k], runs[k]);
-    });
+    if (o_.ranks == nullptr)
+      as_they_come(cases_.size(), static_cast<std::size_t>(trials_.at_once), [&](std::size_t k) {
+        if (!o_.stop.pressed()) one(cases_[k], runs[k]);
+      });
+    else
+      with_others(*o_.ranks, runs);
     for (CaseRun& run : runs) {
       trials_.stopped = trials_.stopped || run.stopped || !run.begun;
       if (!run.begun) continue;
@@ -69,13 +102,54 @@ class TrialRun {
   }
 
  private:
-  // What comes of a case.
-  struct CaseRun {
-    TrialCaseAnswer answer;
-    std::vector<Attempt> attempts;  // those that are told
-    std::string state;
-    bool begun = false, stopped = false;
-  };
+  // Rank 0 keeps what comes of all; what was tried elsewhere is told to `done` when it comes.
+  void with_others(Transport& transport, std::vector<CaseRun>& runs) {
+    trials_.processes = transport.ranks();
+    const bool leads = transport.rank() == 0;
+    HandedOut work;
+    work.jobs = cases_.size();
+    work.lanes = static_cast<std::size_t>(trials_.at_once);
+    work.mark = asked_mark();
+    work.stopped = [this] { return stopped(); };
+    work.unwanted = [this] { unwanted_ = true; };
+    work.act = [&, leads](std::size_t k) {
+      CaseRun run;
+      one(cases_[k], run);
+      if (!leads) {
+        Packer packer;
+        packer(run);
+        return packer.take();
+      }
+      runs[k] = std::move(run);
+      return std::string();
+    };
+    work.take = [&](std::size_t k, const std::string& came) {
+      if (came.empty()) return;
+      Unpacker unpacker(came);
+      unpacker(runs[k]);
+      const std::scoped_lock lock(telling_);
+      for (const Attempt& a : runs[k].fresh)
+        if (o_.done) o_.done(a);
+    };
+    if (leads)
+      hand_out(transport, work);
+    else
+      do_handed_out(transport, work);
+    if (!leads) runs.assign(runs.size(), {});
+  }
+
+  // Of all that has to be the same in every process.
+  [[nodiscard]] std::uint64_t asked_mark() const {
+    Packer packer;
+    for (const TrialCase& c : cases_) packer(c.name);
+    packer(o_.ways, o_.seconds, o_.runs, o_.seed);
+    for (const auto& m : o_.own) packer(m->name());
+    Mark mark;
+    mark.add(std::string_view(packer.take()));
+    return mark.value();
+  }
+
+  [[nodiscard]] bool stopped() const { return o_.stop.pressed() || unwanted_; }
 
   void look_at_options() {
     if (cases_.empty()) throw UsageError("there is no case to try anything on");
@@ -149,7 +223,7 @@ class TrialRun {
     attempt(*model, method(kExact), 1, r, told);
     for (const Method* x : methods)
       for (int run = 1; run <= (x->draws_lots() ? o_.runs : 1); ++run) {
-        if (o_.stop.pressed()) {
+        if (stopped()) {
           r.stopped = true;
           break;
         }
@@ -179,7 +253,9 @@ class TrialRun {
       }
       tried(model, way, r.answer, a);
       // What was stopped by hand is no attempt to keep.
-      if (o_.done && !o_.stop.pressed()) {
+      if (o_.ranks != nullptr && o_.ranks->rank() > 0) {
+        if (!stopped()) r.fresh.push_back(a);
+      } else if (o_.done && !o_.stop.pressed()) {
         const std::scoped_lock lock(telling_);
         o_.done(a);
       }
@@ -197,7 +273,7 @@ class TrialRun {
     options.stop = o_.stop;
     Watcher watcher(
         answer.proven && answer.best ? std::optional(answer.best->to_double()) : std::nullopt,
-        o_.stop);
+        [this] { return stopped(); });
     const Stopwatch clock;
     try {
       const std::vector<MethodAnswer> answers = way.run(model, options, &watcher);
@@ -285,6 +361,7 @@ class TrialRun {
   const std::vector<TrialCase>& cases_;
   const TrialOptions& o_;
   mutable std::mutex telling_;
+  std::atomic<bool> unwanted_ = false;
   Trials trials_;
 };
 
