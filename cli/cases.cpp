@@ -94,10 +94,9 @@ std::vector<std::pair<std::string, std::vector<std::string>>> rows_of(const std:
 }  // namespace
 
 void CaseArguments::add_to(CLI::App& command) {
-  command
-      .add_option("FILE", files,
-                  "models (.knot, .mps), folders of them, or stops; or two saved answers (.json)")
-      ->required();
+  command.add_option("FILE", files,
+                     "models (.knot, .mps), folders of them, or stops; or two saved answers "
+                     "(.json); alone, without any, it tells the ways");
   auto* one = command.add_option("--scenario", scenario, "make the changes of this scenario first");
   command
       .add_flag("--each-scenario", each_scenario,

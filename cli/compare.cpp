@@ -3,6 +3,7 @@
 #include <filesystem>
 #include <fstream>
 #include <iterator>
+#include <sstream>
 
 #include <fmt/format.h>
 
@@ -195,8 +196,57 @@ int compare_cases(const CompareArguments& a, const OwnMethods& own) {
   return outputs.end(trials.stopped ? kStopped : unread ? kBadInput : kDone);
 }
 
+// At blanks, behind a margin.
+std::string wrapped(const std::string& text, std::size_t margin, std::size_t width) {
+  std::string out;
+  std::size_t column = 0;
+  std::istringstream words(text);
+  for (std::string word; words >> word;) {
+    if (column > 0 && margin + column + 1 + word.size() > width) {
+      out += '\n' + std::string(margin, ' ');
+      column = 0;
+    } else if (column > 0) {
+      out += ' ';
+      ++column;
+    }
+    out += word;
+    column += word.size();
+  }
+  return out;
+}
+
+// What there is to compare, one way after the other.
+std::string ways_page() {
+  constexpr std::size_t kMargin = 26, kWidth = 100;
+  std::string text = "Ways that can be compared (--ways NAME,NAME)\n\n";
+  const std::string margin(kMargin, ' ');
+  for (const auto& m : all_methods()) {
+    text +=
+        fmt::format("  {:<{}}{}\n", m->name(), kMargin - 2, wrapped(m->about(), kMargin, kWidth));
+    std::string more = m->source();
+    if (m->draws_lots())
+      more += (more.empty() ? "" : "; ") + std::string("draws lots (--seed, --runs)");
+    if (!more.empty()) text += margin + wrapped(more, kMargin, kWidth) + "\n";
+    if (m->looks() > 0)
+      text += margin +
+              wrapped(fmt::format("without --seconds: {} million scores of moves",
+                                  m->looks() / 1'000'000),
+                      kMargin, kWidth) +
+              "\n";
+  }
+  return text +
+         "\nWays of one kind of problem (cover, boxes, ...) take models that are such from end to "
+         "end; 'show'\nsays what a model is. --way NAME=COMMAND is a program of your own.\n";
+}
+
 int run(const CompareArguments& a) {
   const CaseArguments& c = a.cases;
+  if (c.files.empty()) {
+    if (!a.ways.empty() || !a.programs.empty() || c.many())
+      throw CommandLineError("what is compared? FILE is a model, a folder of them, or stops");
+    if (leads()) print(ways_page());
+    return kDone;
+  }
   const std::string& first = c.files.front();
   const bool many = together().letters != nullptr;
   // What has no cases to share out is rank 0's alone.

@@ -1,6 +1,7 @@
 #pragma once
 // Named ways to get a plan, behind one interface, so that they can be compared.
 
+#include <cstdint>
 #include <memory>
 #include <string>
 #include <vector>
@@ -49,6 +50,10 @@ class Method {
   [[nodiscard]] virtual std::string name() const = 0;
   /// One line on what it does.
   [[nodiscard]] virtual std::string about() const = 0;
+  /// Where it comes from, as "Glover 1989"; empty for what has no source.
+  [[nodiscard]] virtual std::string source() const { return {}; }
+  /// Scores of moves that it looks at where no clock is set; 0: it ends by itself.
+  [[nodiscard]] virtual std::int64_t looks() const { return 0; }
   /// Whether it is of use for a model like this one.
   [[nodiscard]] virtual bool takes(const Model& model) const {
     (void)model;

@@ -114,6 +114,7 @@ class GreedyMethod final : public Method {
   std::string about() const override {
     return "needs first, for the least cost; then gains, by share of the scarcest rule";
   }
+  std::string source() const override { return "Dantzig 1957; needs: Chvatal 1979"; }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer*) const override {
     need_sensible(options);

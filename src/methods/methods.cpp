@@ -72,6 +72,7 @@ class ExactMethod final : public Method {
  public:
   std::string name() const override { return "exact"; }
   std::string about() const override { return "branch and bound to the proof"; }
+  std::string source() const override { return "Land and Doig 1960; Padberg and Rinaldi 1991"; }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer* observer) const override {
     need_sensible(options);
@@ -86,6 +87,7 @@ class BranchingMethod final : public Method {
   std::string about() const override {
     return "branch and bound that looks for no plans beside its branches";
   }
+  std::string source() const override { return "Land and Doig 1960"; }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,
                                 Observer* observer) const override {
     need_sensible(options);

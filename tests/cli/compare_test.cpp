@@ -191,3 +191,22 @@ TEST_CASE("wrong wishes of compare and make are told in one line", "[cli][compar
   CHECK(has(again.err, "is there already"));
   CHECK(has(run("make").out, "Kinds of cases that can be made"));
 }
+
+TEST_CASE("compare alone tells all ways, with what they do and where they come from",
+          "[cli][compare]") {
+  const Ran r = run("compare");
+  CHECK(r.code == 0);
+  CHECK(has(r.out, "tabu"));
+  CHECK(has(r.out, "Glover 1989"));
+  CHECK(has(r.out, "draws lots (--seed, --runs)"));
+  CHECK(has(r.out, "dual ascent"));
+  CHECK(has(r.out, "Erlenkotter 1978"));
+  for (const auto& m : kiteknot::all_methods()) {
+    CHECK(has(r.out, "  " + m->name() + " "));
+    if (m->name() != "relaxed" && m->name() != "rounded" && !m->name().starts_with("local"))
+      CHECK(!m->source().empty());
+  }
+  const Ran none = run("compare --ways greedy");
+  CHECK(none.code == 2);
+  CHECK(has(none.err, "what is compared?"));
+}

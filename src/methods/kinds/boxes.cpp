@@ -95,13 +95,14 @@ void best_fitting(KindRun& r, const SpecialKind& kind) {
 }  // namespace
 
 KindEntry box_kind() {
-  return {
-      "packing of items into equal boxes",
-      find_box,
-      {{"first fit", "of boxes: largest first, each into the first box with room", first_fitting},
-       {"best fit", "of boxes: largest first, each into the fullest box with room", best_fitting}},
-      best_fitting,
-      "the best fit of each item"};
+  return {"packing of items into equal boxes",
+          find_box,
+          {{"first fit", "of boxes: largest first, each into the first box with room",
+            "Martello and Toth 1990", first_fitting},
+           {"best fit", "of boxes: largest first, each into the fullest box with room",
+            "Martello and Toth 1990", best_fitting}},
+          best_fitting,
+          "the best fit of each item"};
 }
 
 }  // namespace kiteknot::methods

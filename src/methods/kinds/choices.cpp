@@ -142,9 +142,9 @@ KindEntry choice_kind() {
   return {"choice from groups within one limit",
           find_choice,
           {{"choice slopes", "of a choice from groups: the steps that pay most for their weight",
-            choice_by_slopes},
+            "Sinha and Zoltners 1979", choice_by_slopes},
            {"choice program", "of a choice from groups: the best of all, by a program over sums",
-            choice_program}},
+            "Pisinger 1995", choice_program}},
           choice_program,
           "a program over sums of choices"};
 }

@@ -70,9 +70,9 @@ KindEntry cover_kind() {
   return {"cover",
           find_cover,
           {{"cover greedy", "of a cover: most needs for its cost first, then needless sets out",
-            cover_greedy},
+            "Chvatal 1979", cover_greedy},
            {"cover prices", "of a cover: prices on needs, covers near them, sets fixed bit by bit",
-            prices_to_the_end, true}},
+            "Caprara, Fischetti and Toth 1999", prices_to_the_end, true}},
           start_cover,
           "prices on needs"};
 }

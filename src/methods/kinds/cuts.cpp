@@ -214,7 +214,7 @@ KindEntry cut_kind() {
   return {"choice of sides",
           find_cut,
           {{"least cut", "of sides of a network: the cheapest cut, by the greatest flow",
-            cut_cheapest}},
+            "Goldberg and Tarjan 1988; prerequisites: Picard 1976", cut_cheapest}},
           cut_cheapest,
           "a least cut"};
 }

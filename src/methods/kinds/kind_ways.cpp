@@ -20,6 +20,7 @@ class KindMethod final : public Method {
   KindMethod(const KindEntry& entry, const KindWay& way) : entry_(entry), way_(way) {}
   std::string name() const override { return way_.name; }
   std::string about() const override { return way_.about; }
+  std::string source() const override { return way_.source; }
   bool draws_lots() const override { return way_.draws_lots; }
   bool takes(const Model& model) const override { return methods::kind_of(model).entry == &entry_; }
   std::vector<MethodAnswer> run(const Model& model, const SolveOptions& options,

@@ -128,9 +128,9 @@ KindEntry pairing_kind() {
   return {"choice of pairs",
           find_pairing,
           {{"pair greedy", "of pairs: the best pair whose points are free, again and again",
-            pairs_heaviest_first},
+            "Avis 1983", pairs_heaviest_first},
            {"pair rings", "of pairs: the best of all, by paths on which odd rings are shrunk",
-            pairs_best}},
+            "Edmonds 1965; Galil 1986", pairs_best}},
           pairs_best,
           "paths between points"};
 }

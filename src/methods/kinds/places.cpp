@@ -158,13 +158,13 @@ KindEntry place_kind() {
       "choice of places without limits on what they serve",
       find_place,
       {{"add places", "of a choice of places: the one that saves most is opened, again and again",
-        places_added},
+        "Kuehn and Hamburger 1963", places_added},
        {"drop places", "of a choice of places: from all open, the dearest is closed",
-        places_dropped},
+        "Feldman, Lehrer and Ray 1966", places_dropped},
        {"swap places", "of a choice of places: opened, closed and swapped while that is better",
-        places_swapped},
+        "Teitz and Bart 1968; Whitaker 1983", places_swapped},
        {"dual ascent", "of a choice of places: those that customers' prices pay for, then swapped",
-        places_priced}},
+        "Erlenkotter 1978", places_priced}},
       places_priced,
       "what customers pay for places"};
 }

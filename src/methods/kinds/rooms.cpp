@@ -80,9 +80,10 @@ KindEntry room_kind() {
   return {"assignment of jobs to agents with room",
           find_room,
           {{"job regret", "of jobs to agents with room: first whose second best costs most",
-            jobs_by_regret},
+            "Martello and Toth 1981", jobs_by_regret},
            {"job exchange",
             "of jobs to agents with room: shifts and swaps, too much paid for at rates that follow",
+            "Lourenco, Martin and Stutzle 2003; Yagiura, Yamaguchi and Ibaraki 1998",
             jobs_exchanged, true}},
           jobs_exchanged,
           "exchanges of jobs"};

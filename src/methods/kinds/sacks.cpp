@@ -102,9 +102,9 @@ KindEntry sack_kind() {
   return {"packing of items into several sacks",
           find_sack,
           {{"sack worth", "of several sacks: what is worth most for its weight first, then swaps",
-            sacks_by_worth},
+            "Martello and Toth 1981", sacks_by_worth},
            {"sack refill", "of several sacks: some are emptied and filled anew, each exactly",
-            sacks_refilled, true}},
+            "Pisinger 1999", sacks_refilled, true}},
           sacks_refilled,
           "sacks filled anew"};
 }

@@ -74,7 +74,7 @@ class KindRun {
 };
 
 struct KindWay {
-  std::string name, about;
+  std::string name, about, source;
   void (*run)(KindRun&, const SpecialKind&) = nullptr;
   bool draws_lots = false;
 };

@@ -202,7 +202,7 @@ KindEntry tree_kind() {
   return {"tree that reaches all points",
           find_tree,
           {{"least tree", "of a tree over points: the cheapest lane into each, rings shrunk",
-            tree_grown}},
+            "Chu and Liu 1965; Edmonds 1967; Gabow, Galil, Spencer and Tarjan 1986", tree_grown}},
           tree_grown,
           "the cheapest lanes into points"};
 }

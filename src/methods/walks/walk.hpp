@@ -82,7 +82,7 @@ struct Walk {
 /// A way of walking. `walk` goes from the ground's first point until it is done or the pace is
 /// over; it throws UsageError for what it cannot take.
 struct WalkWay {
-  std::string name, about;
+  std::string name, about, source;
   void (*walk)(Walk&) = nullptr;
   std::int64_t most_looks = 0;  // where no clock is set
   bool draws = false;           // its seed matters

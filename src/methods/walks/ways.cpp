@@ -19,29 +19,29 @@ const std::vector<WalkWay>& walk_ways() {
   constexpr std::int64_t kShort = 20'000'000, kLong = 1'000'000;
   static const std::vector<WalkWay> kWays = {
       {"greedy by worth", "step by step, the best for the goal first; then needless steps back",
-       walk_by_worth, kShort},
+       "Minoux 1978 (steps rated again when their turn comes)", walk_by_worth, kShort},
       {"greedy by prices",
        "step by step in the order that the relaxation's prices give; then needless steps back",
-       walk_by_prices, kShort},
+       "Minoux 1978; prices of the relaxation: Dantzig 1963", walk_by_prices, kShort},
       {"greedy by regret",
        "where one of several is chosen: first where the second best costs most; then steps back",
-       walk_by_regret, kShort},
+       "Martello and Toth 1981", walk_by_regret, kShort},
       {"climb", "from a greedy plan, single moves and chains of moves as long as they improve",
-       walk_climb, kShort},
+       "Feo and Resende 1995; chains: Glover 1996", walk_climb, kShort},
       {"many climbs", "climbs from greedy plans with lots drawn, the best of them",
-       walk_many_climbs, kLong, true},
-      {"tabu", "the best move, better or worse, with a memory against going back", walk_tabu, kLong,
-       true},
-      {"annealing", "moves drawn by lot, worse ones less and less often", walk_annealing, kLong,
-       true},
-      {"breeding", "plans crossed, mended and improved, the better ones kept", walk_breeding, kLong,
-       true},
+       "Feo and Resende 1995", walk_many_climbs, kLong, true},
+      {"tabu", "the best move, better or worse, with a memory against going back",
+       "Glover 1989; oscillation: Gendreau, Hertz and Laporte 1994", walk_tabu, kLong, true},
+      {"annealing", "moves drawn by lot, worse ones less and less often",
+       "Kirkpatrick, Gelatt and Vecchi 1983", walk_annealing, kLong, true},
+      {"breeding", "plans crossed, mended and improved, the better ones kept",
+       "Chu and Beasley 1998", walk_breeding, kLong, true},
       {"ruin", "part of a plan let go and completed by the exact search, again and again",
-       walk_ruin, kLong, true},
+       "Shaw 1998", walk_ruin, kLong, true},
       {"violations", "from broken rule to broken rule, whose weight grows; better plans by and by",
-       walk_violations, kLong, true, false},
+       "Selman, Kautz and Cohen 1994", walk_violations, kLong, true, false},
       {"multipliers", "prices on rules that part the model, plans near what they choose; a bound",
-       walk_multipliers, kLong, true, false}};
+       "Fisher 1981; Held, Wolfe and Crowder 1974", walk_multipliers, kLong, true, false}};
   return kWays;
 }
 
@@ -67,6 +67,8 @@ class WalkMethod final : public Method {
   explicit WalkMethod(const WalkWay& way) : way_(way) {}
   std::string name() const override { return way_.name; }
   std::string about() const override { return way_.about; }
+  std::string source() const override { return way_.source; }
+  std::int64_t looks() const override { return way_.most_looks; }
   bool draws_lots() const override { return way_.draws; }
   bool takes(const Model& model) const override {
     const ModelData& m = model.data();
