@@ -94,6 +94,8 @@ TEST_CASE("what a process has that falls silent is done by another", "[study][th
   mip::PostOffice office(2);
   Shared shared;
   std::atomic<bool> has_one = false, free = false;
+  // Its signs do not come through once it has a job.
+  office.on_the_way([&](int from, int) { return from == 1 && has_one ? -1.0 : 0.0; });
   std::thread other([&] {
     const auto line = office.of(1);
     HandedOut work = squares(12, 1, 1, shared);
@@ -104,8 +106,6 @@ TEST_CASE("what a process has that falls silent is done by another", "[study][th
     };
     do_handed_out(*line, work);
   });
-  // Its signs do not come through once it has a job.
-  office.on_the_way([&](int from, int) { return from == 1 && has_one ? -1.0 : 0.0; });
   const auto line = office.of(0);
   HandedOut work = squares(12, 1, 0, shared);
   work.silent = 0.4;
