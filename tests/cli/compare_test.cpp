@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <sys/stat.h>
 
+#include "kiteknot/kiteknot.hpp"
 #include "support/tool.hpp"
 
 using namespace tool;
