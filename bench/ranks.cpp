@@ -4,10 +4,9 @@
 // decides. Ranks look into their mail as TreeSearch does. A page of Markdown.
 //
 // Stated, not measured: letters take 50 microseconds (a network of a cluster; with slow nodes 5
-// milliseconds) and 1 ns a byte; whoever carries them takes 5 microseconds for each and looks for what is to be sent
-// every 2 ms; a node's time is drawn (exponential) around the recorded mean, or around
-// 100 ms as larger problems have it.
-// Usage: bench_ranks
+// milliseconds) and 1 ns a byte; whoever carries them takes 5 microseconds for each and looks for
+// what is to be sent every 2 ms; a node's time is drawn (exponential) around the recorded mean, or
+// around 100 ms as larger problems have it. Usage: bench_ranks
 
 #include <algorithm>
 #include <cmath>
@@ -292,8 +291,7 @@ int main() {
   trees.push_back(recorded("market split 4", market_split(4, 1), 120.0));
   for (const RecordedTree& tree : trees) {
     const std::size_t nodes = tree.bounds.size();
-    for (const auto& [seconds, latency] :
-         {std::pair(tree.seconds, 50e-6), std::pair(0.1, 5e-3)})
+    for (const auto& [seconds, latency] : {std::pair(tree.seconds, 50e-6), std::pair(0.1, 5e-3)})
       for (const int ranks : {2, 16, 128, 1024}) {
         const Told t = Simulation(tree, ranks, seconds, latency).run();
         fmt::print(
